@@ -1,0 +1,1 @@
+"""Nomothet: plans, runs and compares passes across hardware configurations."""

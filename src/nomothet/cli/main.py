@@ -1,0 +1,38 @@
+"""The `nomothet` command."""
+
+import argparse
+import sys
+from collections.abc import Sequence
+
+from nomothet.cli import compare, frames
+from nomothet.core.errors import MethodError
+from nomothet.formats.errors import FormatError
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    """Run the command line; bad input ends with a message and status 2."""
+    parser = argparse.ArgumentParser(prog="nomothet", description="Figures, comparisons and the bench of Nomothet.")
+    commands = parser.add_subparsers(title="commands", required=True, metavar="COMMAND")
+    frames.add_to(commands)
+    compare.add_to(commands)
+    _add_bench(commands)
+    arguments = parser.parse_args(argv)
+    try:
+        return int(arguments.run(arguments))
+    except (FormatError, MethodError, OSError) as error:
+        print(f"nomothet: {error}", file=sys.stderr)
+        return 2
+
+
+def _add_bench(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    # The bench brings an HTTP client along, which reading a file of frame times must not wait for.
+    if "bench" in sys.argv[1:2]:
+        from nomothet.bench import command
+
+        command.add_to(commands)
+    else:
+        commands.add_parser("bench", help="run workloads on this machine for a Nomothet server")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,23 @@
+"""The errors of the computing core: each says what is wrong, where, and what to do."""
+
+
+class MethodError(ValueError):
+    """The data cannot be computed on as asked."""
+
+
+class BadFrames(MethodError):
+    """A frame series holds values that cannot be frame times.
+
+    Attributes
+    ----------
+    positions : list of int
+        0-based positions of the first offending values (at most ten).
+    """
+
+    def __init__(self, message: str, positions: list[int] | None = None) -> None:
+        super().__init__(message)
+        self.positions = positions or []
+
+
+class BadSample(MethodError):
+    """The values of passes cannot be compared as asked."""

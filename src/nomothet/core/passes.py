@@ -1,0 +1,223 @@
+"""Section 2 of the method: the passes of one cell, their centre, spread, interval and flags.
+
+Ratio-scale values are worked on as logs, difference-scale values as they are.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+from scipy import stats
+
+from nomothet.core.errors import BadSample
+from nomothet.core.frames import TAIL_FRAMES, Floats, tail_length
+
+Scale = Literal["ratio", "difference"]
+LowDefinition = Literal["percentile", "slowest_mean", "time_share"]
+
+ALPHA = 0.05
+ODD_SCORE = 3.5
+ODD_BORROWED_SD = 3.0
+_ENOUGH_FOR_FLAGS = 4
+POOLED_LOW_DRAWS = 2000
+_POOLED_LOW_SEED = 20_111
+
+
+@dataclass(frozen=True)
+class Summary:
+    """Centre and spread of a cell's kept passes.
+
+    `spread` is the standard deviation of the logs (ratio scale; times 100 it is the coefficient of variation in %) or
+    of the values (difference scale). It and the 95 % interval are None for a single pass: unknown, not zero.
+    """
+
+    n: int
+    centre: float
+    spread: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True)
+class Drift:
+    """A slope against pass order that differs from 0: % per pass (ratio) or units per pass (difference)."""
+
+    per_pass: float
+    p_value: float
+
+
+@dataclass(frozen=True)
+class Flags:
+    """What is conspicuous about a cell's passes. Positions are 0-based, in the order of the passes."""
+
+    odd: tuple[int, ...]
+    drift: Drift | None
+    cold_first: bool
+
+
+@dataclass(frozen=True)
+class PooledLow:
+    """A low over the frames of all kept passes together, in frames per second, with a 95 % interval."""
+
+    value: float
+    low: float | None
+    high: float | None
+    frames: int
+    passes: int
+
+
+def on_scale(values: ArrayLike, scale: Scale) -> Floats:
+    """Values as they are computed on: logs on the ratio scale.
+
+    Raises
+    ------
+    BadSample
+        When a value is not finite, or not above 0 on the ratio scale.
+    """
+    y = np.asarray(values, dtype=np.float64)
+    bad = ~np.isfinite(y) | ((y <= 0) if scale == "ratio" else False)
+    if bad.any():
+        at = int(np.argmax(bad))
+        need = "a finite number above 0" if scale == "ratio" else "a finite number"
+        raise BadSample(f"value {at + 1} is {y[at]:g}; it must be {need}")
+    return np.log(y) if scale == "ratio" else y
+
+
+def t_quantile(level: float, df: float) -> float:
+    """Two-sided Student t factor: `level` is the error probability of both sides together."""
+    return float(stats.t.ppf(1 - level / 2, df))
+
+
+def summary(values: ArrayLike, scale: Scale = "ratio") -> Summary:
+    """Centre, spread and 95 % Student interval of one cell.
+
+    Parameters
+    ----------
+    values : (n,) array_like
+        The values of the kept passes, n ≥ 1.
+
+    Examples
+    --------
+    >>> round(summary([90.0, 110.0]).centre, 3)   # the geometric mean
+    99.499
+    >>> summary([90.0, 110.0], "difference").centre
+    100.0
+    """
+    y = on_scale(values, scale)
+    if not len(y):
+        raise BadSample("a cell without a kept pass has no centre")
+    back = math.exp if scale == "ratio" else float
+    mean = float(y.mean())
+    if len(y) == 1:
+        return Summary(1, back(mean), None, None, None)
+    spread = float(y.std(ddof=1))
+    half = t_quantile(ALPHA, len(y) - 1) * spread / math.sqrt(len(y))
+    return Summary(len(y), back(mean), spread, back(mean - half), back(mean + half))
+
+
+def flags(values: ArrayLike, scale: Scale = "ratio", borrowed_sd: float | None = None) -> Flags:
+    """Odd passes, drift and a cold first pass.
+
+    Parameters
+    ----------
+    values : (n,) array_like
+        The values of the kept passes in the order in which they ran.
+    borrowed_sd : float, optional
+        Noise from earlier reviews (SD on the same scale), against which fewer than four passes are judged.
+
+    References
+    ----------
+    Iglewicz, B., and Hoaglin, D. (1993), How to detect and handle outliers: modified z-score above 3.5.
+
+    Examples
+    --------
+    >>> flags([94.1, 93.9, 94.0, 94.2, 89.0]).odd
+    (4,)
+    """
+    y = on_scale(values, scale)
+    if len(y) < _ENOUGH_FOR_FLAGS:
+        return Flags(_odd_against(y, borrowed_sd), None, False)
+    odd = _odd(y)
+    return Flags(odd, _drift(y, scale), odd == (0,))
+
+
+def _odd(y: Floats) -> tuple[int, ...]:
+    away = np.abs(y - np.median(y))
+    mad = float(np.median(away))
+    # Where over half the passes agree exactly, any that differs is infinitely many deviations away.
+    score = np.where(away > 0, np.inf, 0.0) if mad == 0 else 0.6745 * away / mad
+    return tuple(np.flatnonzero(score > ODD_SCORE).tolist())
+
+
+def _odd_against(y: Floats, borrowed_sd: float | None) -> tuple[int, ...]:
+    if not borrowed_sd or len(y) < 2:
+        return ()
+    return tuple(np.flatnonzero(np.abs(y - np.median(y)) > ODD_BORROWED_SD * borrowed_sd).tolist())
+
+
+def _drift(y: Floats, scale: Scale) -> Drift | None:
+    if np.ptp(y) == 0:
+        return None
+    fit = stats.linregress(np.arange(len(y)), y)
+    if not fit.pvalue < ALPHA:
+        return None
+    slope = float(fit.slope)
+    return Drift(100 * math.expm1(slope) if scale == "ratio" else slope, float(fit.pvalue))
+
+
+def pooled_low(passes: Sequence[ArrayLike], share: float, definition: LowDefinition) -> PooledLow | None:
+    """The low over the frames of all kept passes together.
+
+    Parameters
+    ----------
+    passes : sequence of (n_j,) array_like
+        The frame times of each kept pass, in ms.
+    share : float
+        0.01 for the 1 % low, 0.001 for the 0.1 % low.
+    definition : {"percentile", "slowest_mean", "time_share"}
+
+    Returns
+    -------
+    PooledLow or None
+        None when even the pooled tail has fewer than ten frames. The interval comes from resampling whole passes
+        (2,000 draws, fixed seed) and is None for fewer than three passes.
+    """
+    series = [np.asarray(f, dtype=np.float64) for f in passes]
+    counts = np.array([len(f) for f in series], dtype=np.int64)
+    frames = int(counts.sum())
+    if round(share * frames, 9) < TAIL_FRAMES:
+        return None
+    totals = np.array([f.sum() for f in series])
+    # No low of a union as large as any resample looks further down than this into one pass.
+    depth = tail_length(int(counts.max()) * len(series), share) + 2
+    tails = [np.sort(f)[::-1][:depth] for f in series]
+
+    def low_of(picked: NDArray[np.int64]) -> float:
+        tail = np.sort(np.concatenate([tails[j] for j in picked]))[::-1]
+        return _low_from_tail(tail, int(counts[picked].sum()), float(totals[picked].sum()), share, definition)
+
+    everyone = np.arange(len(series))
+    value = low_of(everyone)
+    if len(series) < 3:
+        return PooledLow(value, None, None, frames, len(series))
+    rng = np.random.default_rng(_POOLED_LOW_SEED)
+    draws = [low_of(rng.integers(0, len(series), len(series))) for _ in range(POOLED_LOW_DRAWS)]
+    low, high = np.quantile(draws, [ALPHA / 2, 1 - ALPHA / 2])
+    return PooledLow(value, float(low), float(high), frames, len(series))
+
+
+def _low_from_tail(tail: Floats, n: int, total: float, share: float, definition: LowDefinition) -> float:
+    """A low of n frames of which only the longest, falling, are at hand."""
+    if definition == "slowest_mean":
+        return 1000 / float(tail[: tail_length(n, share)].mean())
+    if definition == "percentile":
+        from_top = share * (n - 1)
+        below = math.ceil(from_top)
+        above = math.floor(from_top)
+        part = below - from_top
+        return 1000 / float(tail[below] + part * (tail[above] - tail[below]))
+    reached = np.searchsorted(np.cumsum(tail), share * total * (1 - 1e-12), side="left")
+    return 1000 / float(tail[min(int(reached), len(tail) - 1)])
