@@ -3,7 +3,6 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -19,8 +18,6 @@ NoiseSource = Literal["pooled", "borrowed", "unknown"]
 
 DEFAULT_MARGIN = 0.03
 MOST_PASSES = 50
-
-_quantile = lru_cache(maxsize=4096)(t_quantile)
 
 
 @dataclass(frozen=True)
@@ -130,7 +127,7 @@ def passes_needed(noise: Noise, cells: int, level: float, margin: float) -> int 
     """
     for n in range(2, MOST_PASSES + 1):
         df = noise.df if noise.source == "borrowed" else cells * (n - 1)
-        if _quantile(level, df) * noise.sd * math.sqrt(2 / n) <= margin:
+        if t_quantile(level, df) * noise.sd * math.sqrt(2 / n) <= margin:
             return n
     return None
 
@@ -223,7 +220,7 @@ def _compare(
     value_ratio = math.exp(raw) if scale == "ratio" else None
     if noise.source == "unknown":
         return Comparison(back(d), None, None, "noise unknown", noise, len(y), len(base), level, None, value_ratio)
-    half = _quantile(level, noise.df) * noise.sd * math.sqrt(1 / len(y) + 1 / len(base))
+    half = t_quantile(level, noise.df) * noise.sd * math.sqrt(1 / len(y) + 1 / len(base))
     verdict = verdict_of(d - half, d + half, margin)
     return Comparison(
         effect=back(d),

@@ -6,6 +6,7 @@ Ratio-scale values are worked on as logs, difference-scale values as they are.
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -86,6 +87,7 @@ def on_scale(values: ArrayLike, scale: Scale) -> Floats:
     return np.log(y) if scale == "ratio" else y
 
 
+@lru_cache(maxsize=4096)
 def t_quantile(level: float, df: float) -> float:
     """Two-sided Student t factor: `level` is the error probability of both sides together."""
     return float(stats.t.ppf(1 - level / 2, df))
@@ -159,13 +161,17 @@ def _odd_against(y: Floats, borrowed_sd: float | None) -> tuple[int, ...]:
 
 
 def _drift(y: Floats, scale: Scale) -> Drift | None:
-    if np.ptp(y) == 0:
+    order = np.arange(len(y)) - (len(y) - 1) / 2
+    away = y - y.mean()
+    slope = float(order @ away) / float(order @ order)
+    df = len(y) - 2
+    residual = float(((away - slope * order) ** 2).sum())
+    error = math.sqrt(residual / df / float(order @ order))
+    # A line through equal values, or through values that rounding alone keeps apart, is no drift.
+    if abs(slope) <= max(error * t_quantile(ALPHA, df), 1e-12):
         return None
-    fit = stats.linregress(np.arange(len(y)), y)
-    if not fit.pvalue < ALPHA:
-        return None
-    slope = float(fit.slope)
-    return Drift(100 * math.expm1(slope) if scale == "ratio" else slope, float(fit.pvalue))
+    p_value = 0.0 if error == 0 else 2 * float(stats.t.sf(abs(slope) / error, df))
+    return Drift(100 * math.expm1(slope) if scale == "ratio" else slope, p_value)
 
 
 def pooled_low(passes: Sequence[ArrayLike], share: float, definition: LowDefinition) -> PooledLow | None:

@@ -1,0 +1,1 @@
+"""The bench: the program on a system that runs workloads and reports to the server."""

@@ -1,0 +1,160 @@
+"""The bench's main loop: take a pass, run it, spool it, send it."""
+
+import threading
+import time
+import uuid
+from typing import Any
+
+import structlog
+
+from nomothet.bench.client import ServerClient
+from nomothet.bench.errors import BenchError, Refused, Unreachable
+from nomothet.bench.job import Control, Job, Machine
+from nomothet.bench.spool import Spool
+
+log = structlog.get_logger(__name__)
+
+_ASK_S = 1.0
+_AWAY_S = 3.0
+_REPORT_S = 1.0
+
+
+class Agent:
+    """Runs passes on a machine for a server until it is told to end.
+
+    Parameters
+    ----------
+    until_idle : bool
+        End as soon as nothing is owed and everything is sent.
+    """
+
+    def __init__(self, machine: Machine, spool: Spool, client: ServerClient, *, until_idle: bool = False) -> None:
+        self._machine = machine
+        self._spool = spool
+        self._client = client
+        self._until_idle = until_idle
+        self._over = threading.Event()
+        self._control: Control | None = None
+        self._next_id = uuid.uuid4()
+
+    def end(self) -> None:
+        """End soon; a running pass is broken off and owed again."""
+        self._over.set()
+        if self._control is not None:
+            self._control.interrupted.set()
+
+    def run(self) -> None:
+        """Until `end` is called, or nothing is owed.
+
+        Raises
+        ------
+        BenchError
+            When the server does not know the token.
+        """
+        self._recover()
+        greeted = False
+        while not self._over.is_set():
+            try:
+                if not greeted:
+                    answer = self._client.hello(self._machine.inventory(), self._spool.waiting())
+                    log.info("connected", system=answer["system"])
+                    greeted = True
+                self._send_waiting()
+                job_taken = self._take_and_run()
+            except Unreachable as error:
+                log.warning("server away", reason=str(error))
+                greeted = False
+                self._over.wait(_AWAY_S)
+                continue
+            if not job_taken:
+                if self._until_idle:
+                    return
+                self._over.wait(_ASK_S)
+        self._last_send()
+
+    def _recover(self) -> None:
+        for pass_id, job, folder in list(self._spool.unfinished()):
+            log.warning("recovering a pass that was broken off", id=str(pass_id))
+            self._spool.close(pass_id, job, self._machine.recover(job, folder))
+
+    def _send_waiting(self) -> None:
+        for pass_id in self._spool.waiting():
+            try:
+                self._spool.send(pass_id, self._client)
+                log.info("sent", id=str(pass_id))
+            except Refused as error:
+                if error.status == 401:
+                    raise BenchError(str(error)) from None
+                log.error("refused; the pass is kept under refused/", id=str(pass_id), reason=str(error))
+
+    def _take_and_run(self) -> bool:
+        # Kept until it is used, so that an answer lost on its way is asked for again.
+        pass_id = self._next_id
+        try:
+            job = self._client.next_job(pass_id)
+        except Refused as error:
+            raise BenchError(str(error)) from None
+        if job is None:
+            return False
+        self._next_id = uuid.uuid4()
+        folder = self._spool.open(pass_id, job)
+        log.info("running", workload=job.workload, configuration=job.configuration, number=job.number)
+        reporter = _Reporter(self._client, job)
+        control = self._control = Control(reporter.note)
+        reporter.control = control
+        if self._over.is_set():
+            control.interrupted.set()
+        try:
+            result = self._machine.run(job, folder, control)
+        finally:
+            self._control = None
+            reporter.close()
+        self._spool.close(pass_id, job, result)
+        log.info("over", outcome=result.outcome, seconds=round(result.duration_s, 1))
+        self._send_waiting()
+        return True
+
+    def _last_send(self) -> None:
+        try:
+            self._send_waiting()
+        except BenchError as error:
+            log.warning("unsent passes stay in the spool", reason=str(error))
+
+
+class _Reporter:
+    """Sends the latest progress about once a second from a thread of its own, so that a slow network costs no frame."""
+
+    def __init__(self, client: ServerClient, job: Job) -> None:
+        self._client = client
+        self._entry = job.entry
+        self._latest: dict[str, Any] | None = None
+        self._lock = threading.Lock()
+        self._closed = threading.Event()
+        self.control: Control | None = None
+        self._thread = threading.Thread(target=self._loop, name="progress", daemon=True)
+        self._thread.start()
+
+    def note(self, phase: str, elapsed_s: float, left_s: float | None, readings: dict[str, float | None]) -> None:
+        with self._lock:
+            self._latest = {"phase": phase, "elapsed_s": elapsed_s, "left_s": left_s, "readings": readings}
+
+    def close(self) -> None:
+        self._closed.set()
+        self._thread.join(timeout=5)
+
+    def _loop(self) -> None:
+        while True:
+            with self._lock:
+                latest, self._latest = self._latest, None
+            if latest is not None:
+                self._send(latest)
+            if self._closed.wait(_REPORT_S):
+                return
+
+    def _send(self, progress: dict[str, Any]) -> None:
+        started = time.monotonic()
+        try:
+            if self._client.report(self._entry, progress) and self.control is not None:
+                self.control.stop_wanted.set()
+        except BenchError as error:
+            log.warning("progress not told", reason=str(error), waited_s=round(time.monotonic() - started, 1))

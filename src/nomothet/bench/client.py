@@ -1,0 +1,77 @@
+"""The bench's side of the protocol: requests to the server, repeated where that helps."""
+
+import uuid
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import httpx
+
+from nomothet.bench.errors import Refused, Unreachable
+from nomothet.bench.job import Job
+
+CHUNK_BYTES = 1 << 20
+
+
+class ServerClient:
+    """Requests of one bench. Network failures and server errors become `Unreachable`, refusals `Refused`."""
+
+    def __init__(self, address: str, token: str, transport: httpx.BaseTransport | None = None) -> None:
+        self._http = httpx.Client(
+            base_url=address.rstrip("/") + "/api/bench",
+            headers={"Authorization": f"Bench {token}"},
+            timeout=httpx.Timeout(30, connect=5),
+            transport=transport,
+        )
+
+    def close(self) -> None:
+        self._http.close()
+
+    def hello(self, inventory: Mapping[str, Any], holding: Sequence[uuid.UUID] = ()) -> dict[str, Any]:
+        """Connect. Passes that this bench took but does not hold any more go back to the docket."""
+        held = [str(pass_id) for pass_id in holding]
+        return self._send("POST", "/hello", json={"inventory": inventory, "holding": held})
+
+    def next_job(self, pass_id: uuid.UUID) -> Job | None:
+        """The next owed pass; asking again with the same id gives the same one."""
+        answer = self._send("POST", "/next", json={"pass_id": str(pass_id)})
+        return Job.from_server(answer) if answer else None
+
+    def report(self, entry: int, progress: Mapping[str, Any]) -> bool:
+        """Tell how a pass goes; returns whether it should stop."""
+        return bool(self._send("POST", f"/docket/{entry}/progress", json=progress)["stop"])
+
+    def announce(self, pass_id: uuid.UUID, manifest: Mapping[str, Any]) -> dict[str, Any]:
+        return self._send("PUT", f"/passes/{pass_id}", json=manifest)
+
+    def send_chunk(self, pass_id: uuid.UUID, name: str, offset: int, data: bytes) -> int:
+        answer = self._send(
+            "PUT",
+            f"/passes/{pass_id}/series/{name}",
+            params={"offset": offset},
+            content=data,
+            headers={"Content-Type": "application/octet-stream"},
+        )
+        return int(answer["received"])
+
+    def finish(self, pass_id: uuid.UUID) -> None:
+        self._send("POST", f"/passes/{pass_id}/finish")
+
+    def _send(self, method: str, path: str, **options: Any) -> dict[str, Any]:
+        try:
+            response = self._http.request(method, path, **options)
+        except httpx.HTTPError as error:
+            raise Unreachable(f"the server does not answer: {error}") from None
+        if response.status_code >= 500 or response.status_code == 429:
+            raise Unreachable(f"the server answers with status {response.status_code}")
+        if response.status_code >= 400:
+            problem = _problem(response)
+            raise Refused(response.status_code, str(problem.get("detail", response.text)), problem.get("received"))
+        return dict(response.json()) if response.content else {}
+
+
+def _problem(response: httpx.Response) -> dict[str, Any]:
+    try:
+        body = response.json()
+    except ValueError:
+        return {}
+    return body if isinstance(body, dict) else {}

@@ -1,0 +1,78 @@
+"""`nomothet bench`: connect a machine to a server."""
+
+import argparse
+import os
+import signal
+from pathlib import Path
+
+import structlog
+
+from nomothet.bench.agent import Agent
+from nomothet.bench.client import ServerClient
+from nomothet.bench.errors import BenchError
+from nomothet.bench.job import Machine
+from nomothet.bench.machine import RealMachine
+from nomothet.bench.simulated.machine import SimulatedMachine
+from nomothet.bench.simulated.parameters import read_parameters
+from nomothet.bench.spool import Spool
+
+log = structlog.get_logger(__name__)
+
+
+def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    parser = commands.add_parser("bench", help="run workloads on this machine for a Nomothet server")
+    parser.add_argument("--server", required=True, metavar="URL", help="address of the server")
+    parser.add_argument(
+        "--token", help="bench token from the Systems page; better given as NOMOTHET_BENCH_TOKEN in the environment"
+    )
+    parser.add_argument(
+        "--spool",
+        type=Path,
+        default=Path(os.environ.get("XDG_STATE_HOME", Path.home() / ".local" / "state")) / "nomothet" / "spool",
+        metavar="DIR",
+        help="where passes wait until the server has them",
+    )
+    parser.add_argument("--rate", type=_rate, default=4.0, metavar="HZ", help="samples a second, 1 to 50 (default 4)")
+    parser.add_argument("--simulate", type=Path, metavar="FILE.toml", help="play the machine that the file describes")
+    parser.add_argument(
+        "--speed",
+        type=float,
+        default=1.0,
+        metavar="X",
+        help="how much faster than life a simulated pass runs; 0 does not wait",
+    )
+    parser.add_argument("--until-idle", action="store_true", help="end when nothing is owed")
+    parser.set_defaults(run=_run)
+
+
+def _rate(text: str) -> float:
+    value = float(text)
+    if not 1 <= value <= 50:
+        raise argparse.ArgumentTypeError("the rate must be 1 to 50 samples a second")
+    return value
+
+
+def _run(arguments: argparse.Namespace) -> int:
+    token = arguments.token or os.environ.get("NOMOTHET_BENCH_TOKEN")
+    try:
+        if not token:
+            raise BenchError("a token is needed: set NOMOTHET_BENCH_TOKEN or give --token; Systems issues it")
+        agent = Agent(
+            _machine(arguments),
+            Spool(arguments.spool),
+            ServerClient(arguments.server, token),
+            until_idle=arguments.until_idle,
+        )
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda _number, _frame: agent.end())
+        agent.run()
+    except BenchError as error:
+        log.error("the bench ends", reason=str(error))
+        return 2
+    return 0
+
+
+def _machine(arguments: argparse.Namespace) -> Machine:
+    if arguments.simulate is None:
+        return RealMachine(rate_hz=arguments.rate)
+    return SimulatedMachine(read_parameters(arguments.simulate), speed=arguments.speed, rate_hz=arguments.rate)

@@ -1,0 +1,119 @@
+"""What a bench is asked to run, and what comes of it."""
+
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nomothet.core.compare import Direction
+from nomothet.core.passes import Scale
+
+Column = NDArray[np.generic]
+
+
+@dataclass(frozen=True)
+class Job:
+    """One pass to run, as the docket gives it."""
+
+    entry: int
+    number: int
+    workload: str
+    version: str
+    runner: str
+    metrics: list[dict[str, Any]]
+    settings: dict[str, Any]
+    configuration: str
+    configured: dict[str, Any]
+
+    @classmethod
+    def from_server(cls, answer: Mapping[str, Any]) -> "Job":
+        return cls(
+            entry=answer["entry"],
+            number=answer["number"],
+            workload=answer["workload"]["key"],
+            version=answer["workload"]["version"],
+            runner=answer["workload"]["runner"],
+            metrics=answer["workload"]["metrics"],
+            settings=answer["test"]["settings"],
+            configuration=answer["configuration"]["name"],
+            configured=answer["configuration"]["settings"],
+        )
+
+    def as_dict(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+@dataclass(frozen=True)
+class Captured:
+    """One series: `frame_ms` for frames, `t_s` and `value` for a sensor, on the clock of the pass."""
+
+    name: str
+    kind: str
+    columns: dict[str, Column]
+    unit: str = ""
+    place: str = ""
+    source: str = ""
+    capacity: float | None = None
+    starts_at_s: float = 0.0
+
+
+@dataclass(frozen=True)
+class Reported:
+    """A figure that the workload itself reported."""
+
+    metric: str
+    value: float
+    unit: str
+    direction: Direction
+    scale: Scale
+
+
+@dataclass(frozen=True)
+class PassResult:
+    """A pass that is over, whatever its outcome."""
+
+    outcome: str
+    started_at: datetime
+    duration_s: float
+    note: str = ""
+    environment: dict[str, Any] = field(default_factory=dict)
+    figures: list[Reported] = field(default_factory=list)
+    captures: list[Captured] = field(default_factory=list)
+    owe_again: bool = False
+
+
+class Control:
+    """Between a running pass and the agent: progress goes out, a wish to stop comes in."""
+
+    def __init__(self, report: Callable[[str, float, float | None, dict[str, float | None]], None]) -> None:
+        self._report = report
+        self.stop_wanted = threading.Event()
+        # The bench itself is ending: the pass is owed again.
+        self.interrupted = threading.Event()
+
+    @property
+    def over(self) -> bool:
+        return self.stop_wanted.is_set() or self.interrupted.is_set()
+
+    def report(
+        self, phase: str, elapsed_s: float, left_s: float | None, readings: dict[str, float | None] | None = None
+    ) -> None:
+        self._report(phase, elapsed_s, left_s, readings or {})
+
+
+class Machine(Protocol):
+    """What a bench runs passes on: the machine at hand, or a simulated one."""
+
+    def inventory(self) -> dict[str, Any]:
+        """What the machine tells about itself; what it cannot tell is left out."""
+
+    def run(self, job: Job, folder: Path, control: Control) -> PassResult:
+        """Run one pass. Whatever is recorded meanwhile is written to `folder` as it comes."""
+
+    def recover(self, job: Job, folder: Path) -> PassResult:
+        """What is left of a pass whose bench was killed."""

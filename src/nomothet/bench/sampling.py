@@ -1,0 +1,171 @@
+"""Sampling the machine while a pass runs, on the clock of the pass."""
+
+import json
+import math
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TextIO
+
+import numpy as np
+import psutil
+
+from nomothet.bench.job import Captured
+
+GIB = 1024**3
+
+
+@dataclass(frozen=True)
+class Sensor:
+    """What one column of samples is: its name, unit, place, source, and its capacity where it has one."""
+
+    name: str
+    unit: str
+    place: str
+    source: str
+    capacity: float | None = None
+
+
+class SystemSensors:
+    """What the operating system offers through psutil; what it does not offer is left out, never guessed."""
+
+    def __init__(self) -> None:
+        memory = psutil.virtual_memory().total / GIB
+        swap = psutil.swap_memory().total / GIB
+        self._cores = psutil.cpu_count() or 1
+        self._has_clock = _offers(lambda: psutil.cpu_freq())
+        self._temperatures = _temperature_places()
+        self._has_swap = swap > 0
+        self.sensors = [
+            Sensor("processor use", "%", "all cores", "psutil cpu_percent", 100),
+            Sensor("busiest core", "%", "busiest core", "psutil cpu_percent", 100),
+            *(Sensor(f"core {at}", "%", f"core {at}", "psutil cpu_percent", 100) for at in range(self._cores)),
+            Sensor("memory used", "GiB", "main memory", "psutil virtual_memory", round(memory, 2)),
+        ]
+        if self._has_swap:
+            self.sensors.append(Sensor("swap used", "GiB", "swap", "psutil swap_memory", round(swap, 2)))
+        if self._has_clock:
+            self.sensors.append(Sensor("clock", "MHz", "mean of cores", "psutil cpu_freq"))
+        self.sensors += [Sensor(f"temperature {place}", "°C", place, "psutil") for place in self._temperatures]
+        psutil.cpu_percent(percpu=True)
+
+    @property
+    def missing(self) -> list[str]:
+        """What this system does not tell."""
+        absent = [] if self._has_clock else ["clock"]
+        absent += [] if self._temperatures else ["temperature"]
+        return absent + ([] if self._has_swap else ["swap (there is none)"])
+
+    def read(self) -> list[float]:
+        """One value per sensor, in their order; NaN where a reading failed."""
+        cores = psutil.cpu_percent(percpu=True)
+        cores = [*cores, *[math.nan] * (self._cores - len(cores))][: self._cores]
+        memory = psutil.virtual_memory()
+        values = [sum(cores) / len(cores), max(cores), *cores, (memory.total - memory.available) / GIB]
+        if self._has_swap:
+            values.append(psutil.swap_memory().used / GIB)
+        if self._has_clock:
+            clock = psutil.cpu_freq()
+            values.append(clock.current if clock else math.nan)
+        if self._temperatures:
+            now = _temperatures()
+            values += [now.get(place, math.nan) for place in self._temperatures]
+        return values
+
+
+def _offers(read: Callable[[], object]) -> bool:
+    try:
+        return bool(read())
+    except (OSError, NotImplementedError, AttributeError):
+        return False
+
+
+def _temperatures() -> dict[str, float]:
+    try:
+        found = psutil.sensors_temperatures()
+    except (OSError, AttributeError):
+        return {}
+    return {f"{chip} {item.label}".strip(): item.current for chip, items in found.items() for item in items}
+
+
+def _temperature_places() -> list[str]:
+    return list(_temperatures())
+
+
+class Sampler:
+    """Reads sensors at a steady rate in a thread and writes each sample to a file as it comes.
+
+    Parameters
+    ----------
+    origin : float
+        `time.monotonic()` at the start of the pass.
+    """
+
+    def __init__(self, sensors: SystemSensors, path: Path, origin: float, rate_hz: float) -> None:
+        self._sensors = sensors
+        self._file: TextIO = path.open("w", buffering=1)
+        self._origin = origin
+        self._step_s = 1 / rate_hz
+        self._over = threading.Event()
+        self.latest: dict[str, float | None] = {}
+        self.cost_s = 0.0
+        self.samples = 0
+        header = [vars(sensor) for sensor in sensors.sensors]
+        self._file.write(json.dumps({"sensors": header}) + "\n")
+        self._thread = threading.Thread(target=self._loop, name="sampler", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._over.set()
+        self._thread.join()
+        self._file.close()
+
+    def _loop(self) -> None:
+        started = time.thread_time()
+        due = time.monotonic()
+        while not self._over.is_set():
+            at = time.monotonic() - self._origin
+            values = self._sensors.read()
+            self._file.write(json.dumps([round(at, 4), *(None if v != v else round(v, 3) for v in values)]) + "\n")
+            names = (sensor.name for sensor in self._sensors.sensors)
+            self.latest = {name: None if v != v else v for name, v in zip(names, values, strict=True)}
+            self.samples += 1
+            self.cost_s = time.thread_time() - started
+            due += self._step_s
+            self._over.wait(max(0.0, due - time.monotonic()))
+
+
+def read_samples(path: Path) -> list[Captured]:
+    """The series of a sample file; a last line that a crash cut short is left out."""
+    if not path.exists():
+        return []
+    lines = path.read_text().splitlines()
+    if not lines:
+        return []
+    sensors = [Sensor(**sensor) for sensor in json.loads(lines[0])["sensors"]]
+    rows = []
+    for line in lines[1:]:
+        try:
+            rows.append(json.loads(line))
+        except ValueError:
+            break
+    if not rows:
+        return []
+    table = np.array(rows, dtype=np.float64)
+    return [
+        Captured(
+            sensor.name,
+            "sensor",
+            {"t_s": table[:, 0], "value": table[:, at]},
+            sensor.unit,
+            sensor.place,
+            sensor.source,
+            sensor.capacity,
+        )
+        for at, sensor in enumerate(sensors, start=1)
+        if np.isfinite(table[:, at]).any()
+    ]

@@ -1,0 +1,40 @@
+"""Reading the demo's files."""
+
+import tomllib
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Person:
+    username: str
+    display_name: str
+    role: str
+
+
+@dataclass(frozen=True)
+class Scenario:
+    """People, systems, workloads and reviews, as the files have them."""
+
+    people: list[Person]
+    systems: list[dict[str, Any]]
+    workloads: list[dict[str, Any]]
+    reviews: list[dict[str, Any]]
+
+    @classmethod
+    def read(cls, folder: Path) -> "Scenario":
+        return cls(
+            people=[Person(**person) for person in _read(folder / "people.toml")["person"]],
+            systems=_read(folder / "systems.toml")["system"],
+            workloads=_read(folder / "workloads.toml")["workload"],
+            reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"))],
+        )
+
+    @property
+    def usernames(self) -> list[str]:
+        return [person.username for person in self.people]
+
+
+def _read(path: Path) -> dict[str, Any]:
+    return tomllib.loads(path.read_text(encoding="utf-8"))

@@ -1,0 +1,143 @@
+"""Asking for passes, taking them, and telling how they go."""
+
+import uuid
+from collections.abc import Sequence
+from typing import Any
+
+from django.db import models, transaction
+from django.utils import timezone
+
+from nomothet.server.docket.models import Entry, State
+from nomothet.server.feed.commands import announce
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.models import Bench
+
+MOST_AT_ONCE = 20
+
+
+def next_number(test: Test, column: Column) -> int:
+    """The number of the next pass of a cell, counting those owed."""
+    highest = [
+        test.entries.filter(column=column).aggregate(models.Max("number"))["number__max"],
+        test.passes.filter(column=column).aggregate(models.Max("number"))["number__max"],
+    ]
+    return max(number or 0 for number in highest) + 1
+
+
+def ask_for_passes(
+    user: User, review: Review, tests: Sequence[int], columns: Sequence[int], count: int
+) -> list[Entry]:
+    """Owe `count` more passes in every cell of the given tests and columns."""
+    require(user, Act.ASK_FOR_PASSES)
+    if not 1 <= count <= MOST_AT_ONCE:
+        raise unusable(f"Ask for 1 to {MOST_AT_ONCE} passes at a time.")
+    chosen_tests = list(review.tests.filter(pk__in=tests).select_related("workload"))
+    chosen_columns = list(review.columns.filter(pk__in=columns))
+    if len(chosen_tests) != len(set(tests)) or len(chosen_columns) != len(set(columns)):
+        raise unusable("A test or configuration is not in this review; reload the matrix and ask again.")
+    with transaction.atomic():
+        # Two people asking at once must not give one number to two passes.
+        Review.objects.select_for_update().get(pk=review.pk)
+        entries = [
+            Entry(test=test, column=column, number=first + more, asked_by=user)
+            for test in chosen_tests
+            for column in chosen_columns
+            for first in [next_number(test, column)]
+            for more in range(count)
+        ]
+        Entry.objects.bulk_create(entries)
+        announce("docket", review=review.pk)
+    return entries
+
+
+def withdraw(user: User, entry: Entry) -> None:
+    """Take back a pass that nobody has begun, or ask the bench to stop one that runs."""
+    require(user, Act.STOP_PASSES)
+    with transaction.atomic():
+        locked = Entry.objects.select_for_update().get(pk=entry.pk)
+        if locked.state == State.OWED:
+            locked.state = State.WITHDRAWN
+        elif locked.state == State.RUNNING:
+            locked.stop_wanted = True
+        else:
+            raise conflict("This pass is over; there is nothing to stop.")
+        locked.save(update_fields=["state", "stop_wanted"])
+        announce("docket", review=entry.column.review_id)
+
+
+def take(bench: Bench, pass_id: uuid.UUID) -> Entry | None:
+    """The next owed pass for a bench. Asking again with the same pass id gives the same entry.
+
+    Passes of the configuration that the bench ran last come first, so that settings change as rarely as possible.
+    """
+    with transaction.atomic():
+        entry = Entry.objects.filter(pass_id=pass_id, bench=bench).first()
+        if entry is None:
+            entry = _first_owed(bench)
+            if entry is None:
+                return None
+            entry.state = State.RUNNING
+            entry.bench = bench
+            entry.pass_id = pass_id
+            entry.taken_at = timezone.now()
+            entry.progress = {}
+            entry.save(update_fields=["state", "bench", "pass_id", "taken_at", "progress"])
+            announce("docket", review=entry.column.review_id)
+    return entry
+
+
+def give_back_lost(bench: Bench, holding: Sequence[uuid.UUID]) -> None:
+    """Owe passes again that a bench took but has nothing of, as when it was killed before it had written them down."""
+    with transaction.atomic():
+        lost = bench.entries.filter(state=State.RUNNING).exclude(pass_id__in=holding)
+        reviews = set(lost.values_list("column__review", flat=True))
+        lost.update(state=State.OWED, pass_id=None, taken_at=None, progress={}, stop_wanted=False)
+        for review in reviews:
+            announce("docket", review=review)
+
+
+def _first_owed(bench: Bench) -> Entry | None:
+    """Lock the first owed entry that nobody else is just taking."""
+    owed = Entry.objects.filter(state=State.OWED, column__configuration__system=bench.system_id)
+    last = bench.entries.exclude(taken_at=None).order_by("-taken_at").select_related("column").first()
+    same = owed.filter(column__configuration=last.column.configuration_id) if last else owed.none()
+    for candidates in (same, owed):
+        # The order needs joins, and a locking read would lock all that it joins: look first, then lock one row.
+        for pk in candidates.values_list("pk", flat=True)[:10]:
+            entry = Entry.objects.select_for_update(skip_locked=True).filter(pk=pk, state=State.OWED).first()
+            if entry is not None:
+                return entry
+    return None
+
+
+def report_progress(bench: Bench, entry: Entry, progress: dict[str, Any]) -> bool:
+    """Store how a running pass goes; returns whether it should stop."""
+    with transaction.atomic():
+        updated = Entry.objects.filter(pk=entry.pk, bench=bench, state=State.RUNNING).update(progress=progress)
+        if not updated:
+            return True
+        announce(
+            "progress",
+            review=entry.column.review_id,
+            test=entry.test_id,
+            column=entry.column_id,
+            entry=entry.pk,
+            progress=progress,
+        )
+    return Entry.objects.filter(pk=entry.pk, stop_wanted=True).exists()
+
+
+def close(entry: Entry) -> None:
+    """The pass of an entry is in; called inside the transaction that stores it."""
+    entry.state = State.DONE
+    entry.save(update_fields=["state"])
+    if entry.owe_again:
+        Entry.objects.create(
+            test=entry.test,
+            column=entry.column,
+            number=next_number(entry.test, entry.column),
+            asked_by=entry.asked_by,
+        )

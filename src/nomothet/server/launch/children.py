@@ -1,0 +1,72 @@
+"""Child processes that end with their parent."""
+
+import ctypes
+import os
+import signal
+import subprocess
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+
+_PR_SET_PDEATHSIG = 1
+_libc = ctypes.CDLL(None, use_errno=True)
+
+
+def _end_with_parent() -> None:
+    """Runs in the child: leave the terminal's process group, and end when the parent is killed (prctl(2))."""
+    os.setsid()
+    _libc.prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+class Child:
+    """One child process. Ctrl-C reaches the parent only, which then stops its children in order."""
+
+    def __init__(self, name: str, process: "subprocess.Popen[bytes]") -> None:
+        self.name = name
+        self._process = process
+
+    @classmethod
+    def start(
+        cls,
+        name: str,
+        command: Sequence[str],
+        *,
+        environment: Mapping[str, str] | None = None,
+        log: Path | None = None,
+    ) -> "Child":
+        """Start a process; its output goes to `log`, or nowhere."""
+        output = log.open("ab") if log else subprocess.DEVNULL
+        try:
+            process = subprocess.Popen(
+                command,
+                env={**os.environ, **(environment or {})},
+                stdin=subprocess.DEVNULL,
+                stdout=output,
+                stderr=subprocess.STDOUT,
+                preexec_fn=_end_with_parent,  # noqa: PLW1509 - no thread of ours is running yet
+            )
+        finally:
+            if log:
+                output.close()  # type: ignore[union-attr]
+        return cls(name, process)
+
+    @property
+    def running(self) -> bool:
+        return self._process.poll() is None
+
+    @property
+    def exit_code(self) -> int | None:
+        return self._process.poll()
+
+    @property
+    def pid(self) -> int:
+        return self._process.pid
+
+    def stop(self, timeout_s: float = 10) -> None:
+        """Ask the process to end, wait, and end it by force when it does not."""
+        if self.running:
+            self._process.terminate()
+        try:
+            self._process.wait(timeout_s)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()

@@ -1,0 +1,155 @@
+"""A private MariaDB on loopback, with its data inside the project."""
+
+import os
+import pwd
+import shutil
+import subprocess
+import tempfile
+import time
+from pathlib import Path
+
+from nomothet.server.launch.children import Child
+from nomothet.server.launch.errors import LaunchError
+
+_READY_S = 30.0
+# sockaddr_un holds 108 bytes with the closing zero.
+_LONGEST_SOCKET = 107
+
+
+class PrivateDatabase:
+    """MariaDB from Debian's package, started as a child of this process.
+
+    Parameters
+    ----------
+    folder : path
+        Holds data, socket and log; made when missing.
+    port : int
+        TCP port on 127.0.0.1.
+    password : str
+        Of the account `nomothet`, which owns the databases `nomothet` and `test_nomothet…`.
+    """
+
+    def __init__(self, folder: Path, port: int, password: str) -> None:
+        self.folder = folder
+        self.port = port
+        self._password = password
+        self._data = folder / "data"
+        self._log = folder / "error.log"
+        self._short: str | None = None
+        self._socket = self._socket_path()
+        self.child: Child | None = None
+
+    def start(self) -> None:
+        """Install the data folder at the first time, start the server and wait until it answers.
+
+        Raises
+        ------
+        LaunchError
+            With the end of the server's log.
+        """
+        self.folder.mkdir(parents=True, exist_ok=True)
+        account = self._account()
+        if not (self._data / "mysql").exists():
+            self._install(account)
+        self._give_away(account)
+        self.child = Child.start("database", self._server_command(account))
+        self._wait_until_ready()
+        self._ensure_account()
+
+    def stop(self) -> None:
+        if self.child is not None:
+            self.child.stop(timeout_s=30)
+        if self._short is not None:
+            shutil.rmtree(self._short, ignore_errors=True)
+
+    def _socket_path(self) -> Path:
+        path = self.folder / "s.sock"
+        if len(str(path)) <= _LONGEST_SOCKET:
+            return path
+        self._short = tempfile.mkdtemp(prefix="nomothet-")
+        Path(self._short).chmod(0o755)  # noqa: S103 - the database's own account must reach the socket
+        return Path(self._short) / "s.sock"
+
+    def _account(self) -> str | None:
+        """The account to run as: root hands over to `mysql` where that account can reach the folder."""
+        if os.geteuid() != 0:
+            return None
+        try:
+            pwd.getpwnam("mysql")
+        except KeyError:
+            return "root"
+        reach = subprocess.run(["runuser", "-u", "mysql", "--", "test", "-x", str(self.folder)], check=False)
+        return "mysql" if reach.returncode == 0 else "root"
+
+    def _give_away(self, account: str | None) -> None:
+        if account != "mysql":
+            return
+        for path in filter(None, [self.folder, self._log, self._short and Path(self._short)]):
+            if path.exists():
+                shutil.chown(path, "mysql", "mysql")
+        if self._data.exists() and self._data.owner() != "mysql":
+            for path in [self._data, *self._data.rglob("*")]:
+                shutil.chown(path, "mysql", "mysql")
+
+    def _install(self, account: str | None) -> None:
+        command = [
+            "mariadb-install-db",
+            "--no-defaults",
+            f"--datadir={self._data}",
+            "--auth-root-authentication-method=normal",
+            "--skip-test-db",
+            *([f"--user={account}"] if account else []),
+        ]
+        self._give_away(account)
+        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        if done.returncode != 0:
+            shutil.rmtree(self._data, ignore_errors=True)
+            raise LaunchError(f"The database could not be set up:\n{(done.stdout + done.stderr)[-2000:]}")
+
+    def _server_command(self, account: str | None) -> list[str]:
+        return [
+            shutil.which("mariadbd") or "/usr/sbin/mariadbd",
+            "--no-defaults",
+            f"--datadir={self._data}",
+            "--bind-address=127.0.0.1",
+            f"--port={self.port}",
+            f"--socket={self._socket}",
+            f"--pid-file={self.folder / 'pid'}",
+            f"--log-error={self._log}",
+            "--character-set-server=utf8mb4",
+            "--collation-server=utf8mb4_unicode_ci",
+            "--transaction-isolation=READ-COMMITTED",
+            "--max-allowed-packet=128M",
+            "--skip-name-resolve",
+            *([f"--user={account}"] if account else []),
+        ]
+
+    def _wait_until_ready(self) -> None:
+        assert self.child is not None
+        deadline = time.monotonic() + _READY_S
+        ping = ["mariadb-admin", "--no-defaults", "-S", str(self._socket), "-uroot", "ping"]
+        while subprocess.run(ping, capture_output=True, check=False).returncode != 0:
+            if not self.child.running or time.monotonic() > deadline:
+                self.stop()
+                raise LaunchError(f"The database did not start. The end of its log:\n{self._log_end()}")
+            time.sleep(0.05)
+
+    def _log_end(self) -> str:
+        try:
+            return "\n".join(self._log.read_text(errors="replace").splitlines()[-12:])
+        except OSError:
+            return "(no log was written)"
+
+    def _ensure_account(self) -> None:
+        """The account and database; repeated at each start so that a new secrets file is honoured."""
+        statements = f"""
+            CREATE DATABASE IF NOT EXISTS nomothet CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
+            CREATE USER IF NOT EXISTS 'nomothet'@'127.0.0.1';
+            ALTER USER 'nomothet'@'127.0.0.1' IDENTIFIED BY '{self._password}';
+            GRANT ALL ON nomothet.* TO 'nomothet'@'127.0.0.1';
+            GRANT ALL ON `test\\_nomothet%`.* TO 'nomothet'@'127.0.0.1';
+        """  # noqa: S608 - the password is made here of letters, digits, - and _
+        client = ["mariadb", "--no-defaults", "-S", str(self._socket), "-uroot"]
+        done = subprocess.run(client, input=statements, capture_output=True, text=True, check=False)
+        if done.returncode != 0:
+            raise LaunchError(f"The database account could not be made: {done.stderr.strip()}")

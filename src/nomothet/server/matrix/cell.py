@@ -1,0 +1,152 @@
+"""The cell pane: the passes of a cell with their figures, captures and history."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from nomothet.core.passes import LowDefinition, pooled_low
+from nomothet.formats.series import unpack
+from nomothet.formats.words import FRAME_METRICS, OUTCOMES
+from nomothet.server.matrix.figures import resolve
+from nomothet.server.passes.models import Pass, Series
+from nomothet.server.reviews.models import Column, Test
+
+
+@dataclass(frozen=True)
+class FigureShape:
+    metric: str
+    label: str
+    value: float
+    unit: str
+    direction: str
+    obtained: str
+    thin: bool
+
+
+@dataclass(frozen=True)
+class CaptureShape:
+    id: int
+    name: str
+    kind: str
+    unit: str
+    place: str
+    source: str
+    bytes: int
+
+
+@dataclass(frozen=True)
+class RemarkShape:
+    act: str
+    reason: str
+    by: str
+    at: datetime
+
+
+@dataclass(frozen=True)
+class PassShape:
+    """One pass with everything that is known about it."""
+
+    id: str
+    number: int
+    origin: str
+    outcome: str
+    outcome_words: str
+    note: str
+    started_at: datetime
+    duration_s: float
+    set_aside: bool
+    method_version: int | None
+    environment: dict[str, Any]
+    figures: list[FigureShape]
+    captures: list[CaptureShape]
+    remarks: list[RemarkShape]
+
+
+@dataclass(frozen=True)
+class PooledLowShape:
+    """A low over the frames of all kept passes, shown where the single passes are too short for it."""
+
+    metric: str
+    value: float
+    low: float | None
+    high: float | None
+    frames: int
+    passes: int
+
+
+@dataclass(frozen=True)
+class CellDetail:
+    test: int
+    column: int
+    passes: list[PassShape]
+    pooled_lows: list[PooledLowShape]
+
+
+def cell_detail(test: Test, column: Column) -> CellDetail:
+    """The passes of a cell; five queries, and the frames only where a low is thin."""
+    found = list(
+        Pass.objects.filter(test=test, column=column)
+        .exclude(whole_at=None)
+        .prefetch_related("figures", "remarks__by")
+        .order_by("number", "started_at")
+    )
+    captures: dict[str, list[CaptureShape]] = {}
+    for series in Series.objects.filter(owner__in=found).defer("blob").order_by("pk"):
+        shape = CaptureShape(
+            series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size
+        )
+        captures.setdefault(str(series.owner_id), []).append(shape)
+    labels = {known["key"]: known["label"] for known in test.workload.metrics}
+    passes = [_pass_shape(owner, captures.get(str(owner.pk), []), labels) for owner in found]
+    return CellDetail(test.pk, column.pk, passes, _pooled_lows(test, found))
+
+
+def _pass_shape(owner: Pass, captures: list[CaptureShape], labels: dict[str, str]) -> PassShape:
+    return PassShape(
+        id=str(owner.pk),
+        number=owner.number,
+        origin=owner.origin,
+        outcome=owner.outcome,
+        outcome_words=OUTCOMES[owner.outcome],
+        note=owner.note,
+        started_at=owner.started_at,
+        duration_s=owner.duration_s,
+        set_aside=owner.set_aside,
+        method_version=owner.method_version,
+        environment=owner.environment,
+        figures=[
+            FigureShape(f.metric, _label(f.metric, labels), f.value, f.unit, f.direction, f.obtained, f.thin)
+            for f in sorted(owner.figures.all(), key=lambda figure: figure.pk)
+        ],
+        captures=captures,
+        remarks=[RemarkShape(r.act, r.reason, r.by.display_name, r.at) for r in owner.remarks.all()],
+    )
+
+
+def _label(metric: str, labels: dict[str, str]) -> str:
+    if metric in FRAME_METRICS:
+        return FRAME_METRICS[metric].label
+    return labels.get(metric, metric.replace("_", " "))
+
+
+def _pooled_lows(test: Test, found: list[Pass]) -> list[PooledLowShape]:
+    definition: LowDefinition = test.review.low_definition  # type: ignore[assignment]
+    kept = [owner for owner in found if owner.outcome == "completed" and not owner.set_aside]
+    thin = {figure.metric for owner in kept for figure in owner.figures.all() if figure.thin}
+    wanted = [
+        (low, share)
+        for low, share in (("low_1pct", 0.01), ("low_01pct", 0.001))
+        if resolve(low, definition) in thin
+    ]
+    if not wanted:
+        return []
+    blobs = Series.objects.filter(owner__in=kept, name="frames").values_list("blob", flat=True)
+    frames = [unpack(bytes(blob))["frame_ms"].astype(float) for blob in blobs if blob]
+    shapes = []
+    for low, share in wanted:
+        pooled = pooled_low(frames, share, definition)
+        if pooled is not None:
+            shapes.append(
+                PooledLowShape(low, pooled.value, pooled.low, pooled.high, pooled.frames, pooled.passes)
+            )
+    return shapes

@@ -1,0 +1,131 @@
+"""Traces of a pass, thinned for the screen without losing a spike."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nomothet.core.hitches import hitch_positions
+from nomothet.formats.series import unpack
+from nomothet.server.passes.models import Pass
+
+Floats = NDArray[np.float64]
+
+MOST_POINTS = 8000
+
+
+@dataclass(frozen=True)
+class LaneShape:
+    """A sensor over the time of the pass. `capacity` is the lane's full height, where the quantity has one."""
+
+    name: str
+    unit: str
+    place: str
+    source: str
+    capacity: float | None
+    t_s: list[float]
+    values: list[float | None]
+    median: float | None
+    peak: float | None
+
+
+@dataclass(frozen=True)
+class TraceShape:
+    """Frame times in ms over seconds since the start of the pass, with its hitches and sensor lanes.
+
+    Where there are more frames than points asked for, each stretch keeps its shortest and its longest frame in their
+    order, so that no spike is lost. `counts_from_s` and `counts_to_s` bound the part that the figures are made of.
+    """
+
+    pass_id: str
+    duration_s: float
+    counts_from_s: float
+    counts_to_s: float
+    frames: int
+    thinned: bool
+    t_s: list[float]
+    frame_ms: list[float]
+    hitches_s: list[float]
+    lanes: list[LaneShape]
+
+
+def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: float | None = None) -> TraceShape:
+    """The trace of a pass, all of it or a stretch of time."""
+    points = min(max(points, 100), MOST_POINTS)
+    frames = np.empty(0)
+    ends = np.empty(0)
+    starts_at = 0.0
+    lanes = []
+    for series in owner.series.exclude(kind="file").order_by("pk"):
+        columns = unpack(bytes(series.blob)) if series.blob else {}
+        if series.kind == "frames":
+            frames = columns["frame_ms"].astype(float)
+            ends = np.cumsum(frames)
+            starts_at = series.starts_at_s
+        elif columns:
+            lanes.append(_lane(series.name, series.unit, series.place, series.source, series.capacity, columns, points))
+    t = starts_at + ends / 1000
+    hitches = t[hitch_positions(frames, ends)] if len(frames) else t
+    shown = _between(t, from_s, to_s)
+    kept = shown[_thinned(frames[shown], points)]
+    total = max(owner.duration_s, float(t[-1]) if len(t) else 0.0)
+    end = float(t[-1]) if len(t) else total
+    return TraceShape(
+        pass_id=str(owner.pk),
+        duration_s=total,
+        counts_from_s=starts_at + owner.test.skip_s,
+        counts_to_s=end - owner.test.end_cut_s,
+        frames=len(frames),
+        thinned=len(kept) < len(shown),
+        t_s=t[kept].round(4).tolist(),
+        frame_ms=frames[kept].round(3).tolist(),
+        hitches_s=hitches.round(3).tolist(),
+        lanes=lanes,
+    )
+
+
+def _between(t: Floats, from_s: float | None, to_s: float | None) -> NDArray[np.int64]:
+    first = 0 if from_s is None else max(0, int(np.searchsorted(t, from_s)) - 1)
+    last = len(t) if to_s is None else min(len(t), int(np.searchsorted(t, to_s)) + 1)
+    return np.arange(first, last)
+
+
+def _thinned(values: Floats, points: int) -> NDArray[np.int64]:
+    """Positions to draw: all, or the smallest and largest of each stretch."""
+    n = len(values)
+    if n <= points:
+        return np.arange(n)
+    stretches = points // 2
+    edges = np.linspace(0, n, stretches + 1).astype(int)
+    positions: set[int] = set()
+    for low, high in zip(edges[:-1], edges[1:], strict=True):
+        part = values[low:high]
+        positions.add(low + int(part.argmin()))
+        positions.add(low + int(part.argmax()))
+    return np.array(sorted(positions))
+
+
+def _lane(
+    name: str,
+    unit: str,
+    place: str,
+    source: str,
+    capacity: float | None,
+    columns: dict[str, NDArray[np.generic]],
+    points: int,
+) -> LaneShape:
+    t = columns["t_s"].astype(float)
+    values = columns["value"].astype(float)
+    kept = _thinned(values, points)
+    there = values[np.isfinite(values)]
+    return LaneShape(
+        name=name,
+        unit=unit,
+        place=place,
+        source=source,
+        capacity=capacity,
+        t_s=t[kept].round(3).tolist(),
+        values=[None if np.isnan(v) else round(float(v), 4) for v in values[kept]],
+        median=float(np.median(there)) if len(there) else None,
+        peak=float(there.max()) if len(there) else None,
+    )

@@ -1,0 +1,70 @@
+"""Setting passes aside, taking them back, and passes from files."""
+
+import uuid
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.formats.frame_table import UNITS_MS
+from nomothet.server.passes.commands import set_aside, take_back
+from nomothet.server.passes.imports import import_frames
+from nomothet.server.passes.models import Pass
+from nomothet.server.people.permissions import Act, require, signed_in
+from nomothet.server.reviews.models import Column, Test
+
+
+class ReasonSerializer(serializers.Serializer[Any]):
+    reason = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
+class FrameFileSerializer(serializers.Serializer[Any]):
+    file = serializers.FileField(allow_empty_file=True)
+    column = serializers.CharField(required=False, max_length=200)
+    unit = serializers.ChoiceField(required=False, choices=list(UNITS_MS))
+
+
+class SetAsideView(APIView):
+    """A pass set aside: PUT with a reason; DELETE takes it back."""
+
+    @extend_schema(request=ReasonSerializer, responses={204: None})
+    def put(self, request: Request, pass_id: uuid.UUID) -> Response:
+        form = ReasonSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        set_aside(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk, form.validated_data["reason"])
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, pass_id: uuid.UUID) -> Response:
+        take_back(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk)
+        return Response(status=204)
+
+
+class FrameFileView(APIView):
+    """A file of frame times for a cell; the id of the pass is made by the client, so sending twice stores once."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=FrameFileSerializer, responses={201: None})
+    def put(self, request: Request, review: int, test: int, column: int, pass_id: uuid.UUID) -> Response:
+        user = signed_in(request)
+        require(user, Act.IMPORT_PASSES)
+        form = FrameFileSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        file = form.validated_data["file"]
+        owner = import_frames(
+            user,
+            get_object_or_404(Test.objects.select_related("review"), pk=test, review=review),
+            get_object_or_404(Column, pk=column, review=review),
+            pass_id=pass_id,
+            file=file.file,
+            name=file.name,
+            column_name=form.validated_data.get("column"),
+            unit=form.validated_data.get("unit"),
+        )
+        return Response({"id": str(owner.pk), "number": owner.number}, status=201)

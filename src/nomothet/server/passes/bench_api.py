@@ -1,0 +1,189 @@
+"""What benches say to the server: hello, next pass, progress, and the upload of a pass in steps."""
+
+import uuid
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.parsers import BaseParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.formats.words import OUTCOMES
+from nomothet.server.docket.commands import give_back_lost, report_progress, take
+from nomothet.server.docket.models import Entry
+from nomothet.server.passes.models import Pass
+from nomothet.server.passes.uploads import (
+    BadUpload,
+    announce_upload,
+    append_chunk,
+    finish_upload,
+    received,
+    start_over,
+)
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.systems.authentication import BenchAuthentication, IsBench, bench_of
+from nomothet.server.systems.commands import hear
+
+MOST_CHUNK = 8 * 1024 * 1024
+
+
+class HelloSerializer(serializers.Serializer[Any]):
+    inventory = serializers.DictField()
+    # Ids of the passes that wait in the bench's spool.
+    holding = serializers.ListField(child=serializers.UUIDField(), default=list)
+
+
+class NextSerializer(serializers.Serializer[Any]):
+    pass_id = serializers.UUIDField()
+
+
+class ProgressSerializer(serializers.Serializer[Any]):
+    phase = serializers.CharField(max_length=60)
+    elapsed_s = serializers.FloatField(min_value=0)
+    left_s = serializers.FloatField(allow_null=True)
+    readings = serializers.DictField(child=serializers.FloatField(allow_null=True), default=dict)
+
+
+class ReportedFigureSerializer(serializers.Serializer[Any]):
+    metric = serializers.CharField(max_length=60)
+    unit = serializers.CharField(max_length=20, allow_blank=True)
+    direction = serializers.ChoiceField(choices=["higher", "lower"])
+    scale = serializers.ChoiceField(choices=["ratio", "difference"])
+    value = serializers.FloatField()
+
+
+class AnnouncedSeriesSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=80)
+    kind = serializers.ChoiceField(choices=["frames", "sensor"])
+    unit = serializers.CharField(max_length=20, allow_blank=True, default="")
+    place = serializers.CharField(max_length=80, allow_blank=True, default="")
+    source = serializers.CharField(max_length=160, allow_blank=True, default="")
+    capacity = serializers.FloatField(allow_null=True, default=None)
+    starts_at_s = serializers.FloatField(default=0.0)
+    size = serializers.IntegerField(min_value=1, max_value=1 << 30)
+    sha256 = serializers.RegexField(r"^[0-9a-f]{64}$")
+
+
+class ManifestSerializer(serializers.Serializer[Any]):
+    entry = serializers.IntegerField()
+    outcome = serializers.ChoiceField(choices=list(OUTCOMES.items()))
+    note = serializers.CharField(max_length=2000, allow_blank=True, default="")
+    started_at = serializers.DateTimeField()
+    duration_s = serializers.FloatField(min_value=0)
+    environment = serializers.DictField(default=dict)
+    owe_again = serializers.BooleanField(default=False)
+    figures = ReportedFigureSerializer(many=True, default=list)
+    series = AnnouncedSeriesSerializer(many=True, default=list)
+
+
+class BytesParser(BaseParser):
+    """Raw bytes of a chunk."""
+
+    media_type = "application/octet-stream"
+
+    def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> bytes:
+        data: bytes = stream.read(MOST_CHUNK + 1)
+        if len(data) > MOST_CHUNK:
+            raise unusable(f"A chunk may have {MOST_CHUNK} bytes at most.")
+        return data
+
+
+class BenchView(APIView):
+    """Endpoints for benches, which sign in with their token."""
+
+    authentication_classes = [BenchAuthentication]
+    permission_classes = [IsBench]
+
+
+class HelloView(BenchView):
+    @extend_schema(request=HelloSerializer, responses={200: None})
+    def post(self, request: Request) -> Response:
+        form = HelloSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        bench = bench_of(request)
+        hear(bench, form.validated_data["inventory"])
+        give_back_lost(bench, form.validated_data["holding"])
+        return Response({"system": bench.system.name, "key": bench.system.key})
+
+
+class NextView(BenchView):
+    """The next owed pass of this bench's system, or 204 when nothing is owed."""
+
+    @extend_schema(request=NextSerializer, responses={200: None, 204: None})
+    def post(self, request: Request) -> Response:
+        form = NextSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        bench = bench_of(request)
+        hear(bench)
+        entry = take(bench, form.validated_data["pass_id"])
+        if entry is None:
+            return Response(status=204)
+        workload = entry.test.workload
+        return Response(
+            {
+                "entry": entry.pk,
+                "number": entry.number,
+                "workload": {
+                    "key": workload.key,
+                    "version": workload.version,
+                    "runner": workload.runner,
+                    "metrics": workload.metrics,
+                },
+                "test": {"id": entry.test_id, "settings": entry.test.settings},
+                "configuration": {
+                    "name": entry.column.configuration.name,
+                    "settings": entry.column.configuration.settings,
+                },
+            }
+        )
+
+
+class ProgressView(BenchView):
+    @extend_schema(request=ProgressSerializer, responses={200: None})
+    def post(self, request: Request, entry: int) -> Response:
+        form = ProgressSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        found = get_object_or_404(Entry.objects.select_related("column"), pk=entry)
+        bench = bench_of(request)
+        hear(bench)
+        return Response({"stop": report_progress(bench, found, form.validated_data)})
+
+
+class UploadView(BenchView):
+    @extend_schema(request=ManifestSerializer, responses={200: None})
+    def put(self, request: Request, pass_id: uuid.UUID) -> Response:
+        form = ManifestSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        owner = announce_upload(bench_of(request), pass_id, form.validated_data)
+        return Response({"whole": owner.whole_at is not None, "received": received(owner)})
+
+
+class ChunkView(BenchView):
+    parser_classes = [BytesParser]
+
+    @extend_schema(
+        request={"application/octet-stream": bytes},
+        parameters=[OpenApiParameter("offset", int, required=True)],
+        responses={200: None},
+    )
+    def put(self, request: Request, pass_id: uuid.UUID, name: str) -> Response:
+        offset = request.query_params.get("offset", "")
+        if not offset.isdigit():
+            raise unusable("offset must say at which byte the chunk begins.")
+        return Response({"received": append_chunk(bench_of(request), pass_id, name, int(offset), request.data)})
+
+
+class FinishView(BenchView):
+    @extend_schema(request=None, responses={200: None})
+    def post(self, request: Request, pass_id: uuid.UUID) -> Response:
+        bench = bench_of(request)
+        try:
+            owner = finish_upload(bench, pass_id)
+        except BadUpload as error:
+            start_over(pass_id, error.name)
+            upload = Pass.objects.get(pk=pass_id)
+            raise conflict(str(error), received=received(upload)) from None
+        return Response({"whole": owner.whole_at is not None})

@@ -1,0 +1,112 @@
+"""Passes from files that people drop on a cell."""
+
+import hashlib
+import uuid
+from datetime import datetime
+from typing import BinaryIO
+
+import numpy as np
+import zstandard
+from django.db import transaction
+from django.utils import timezone
+
+from nomothet.formats.frame_table import FrameTable, read_frame_table
+from nomothet.formats.series import pack
+from nomothet.formats.words import METHOD_VERSION
+from nomothet.server.docket.commands import next_number
+from nomothet.server.feed.commands import announce
+from nomothet.server.passes.commands import announce_pass, store_frame_figures
+from nomothet.server.passes.models import Origin, Pass, Series
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Column, Review, Test
+
+MOST_BYTES = 1 << 30
+
+
+def import_frames(
+    user: User,
+    test: Test,
+    column: Column,
+    *,
+    pass_id: uuid.UUID,
+    file: BinaryIO,
+    name: str,
+    column_name: str | None = None,
+    unit: str | None = None,
+) -> Pass:
+    """A file of frame times becomes a pass of a cell; the file itself is kept beside it.
+
+    Sending the same file under the same id again changes nothing.
+    """
+    require(user, Act.IMPORT_PASSES)
+    if test.review_id != column.review_id:
+        raise unusable("The test and the configuration belong to different reviews.")
+    file.seek(0, 2)
+    if file.tell() > MOST_BYTES:
+        raise unusable("The file is over 1 GB. Cut it into runs and drop one at a time.")
+    file.seek(0)
+    existing = Pass.objects.filter(pk=pass_id).first()
+    if existing is not None:
+        if (existing.test_id, existing.column_id) != (test.pk, column.pk):
+            raise conflict("This id belongs to a pass of another cell.")
+        return existing
+    table = read_frame_table(file, column=column_name, unit=unit)
+    file.seek(0)
+    return _store(user, test, column, pass_id, table, file.read(), name, timezone.now())
+
+
+def _store(
+    user: User,
+    test: Test,
+    column: Column,
+    pass_id: uuid.UUID,
+    table: FrameTable,
+    original: bytes,
+    name: str,
+    now: datetime,
+) -> Pass:
+    frames = pack({"frame_ms": table.frame_times_ms})
+    kept = zstandard.compress(original, 1)
+    with transaction.atomic():
+        Review.objects.select_for_update().get(pk=test.review_id)
+        owner = Pass.objects.create(
+            id=pass_id,
+            test=test,
+            column=column,
+            number=next_number(test, column),
+            origin=Origin.FILE,
+            outcome="completed",
+            note=f"from the file {name}",
+            started_at=now,
+            duration_s=float(np.sum(table.frame_times_ms)) / 1000,
+            whole_at=now,
+            brought_by=user,
+            environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
+            method_version=METHOD_VERSION,
+        )
+        Series.objects.bulk_create(
+            [
+                _whole(owner, "frames", "frames", frames, unit="ms", source=f"file {name}"),
+                _whole(owner, "original", "file", kept, source=name),
+            ]
+        )
+        store_frame_figures(owner, frames)
+        announce_pass(owner)
+        announce("docket", review=test.review_id)
+    return owner
+
+
+def _whole(owner: Pass, name: str, kind: str, blob: bytes, unit: str = "", source: str = "") -> Series:
+    return Series(
+        owner=owner,
+        name=name,
+        kind=kind,
+        unit=unit,
+        source=source[:160],
+        size=len(blob),
+        received=len(blob),
+        sha256=hashlib.sha256(blob).hexdigest(),
+        blob=blob,
+    )

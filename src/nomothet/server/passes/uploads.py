@@ -1,0 +1,149 @@
+"""Passes on their way in from a bench: announced, sent in chunks, finished; each step may be repeated.
+
+All state is in the database: a server that is killed in the middle loses nothing that it has acknowledged, and another
+one can go on.
+"""
+
+import hashlib
+import uuid
+from typing import Any
+
+from django.db import IntegrityError, transaction
+from django.utils import timezone
+
+from nomothet.core.compare import Direction
+from nomothet.core.errors import BadFrames
+from nomothet.core.passes import Scale
+from nomothet.formats.errors import BadSeries
+from nomothet.formats.series import unpack
+from nomothet.formats.words import METHOD_VERSION, Metric, MetricValue
+from nomothet.server.docket import commands as docket
+from nomothet.server.docket.models import Entry
+from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures, store_frame_figures
+from nomothet.server.passes.models import Chunk, Origin, Pass, Series
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.systems.models import Bench
+
+
+def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) -> Pass:
+    """Open an upload, or find the one that is open or done under this id."""
+    entry = Entry.objects.select_related("test__review", "column").filter(pk=manifest["entry"], bench=bench).first()
+    if entry is None or entry.pass_id != pass_id:
+        raise unusable("This pass was not taken from the docket by this bench.")
+    existing = Pass.objects.filter(pk=pass_id).first()
+    if existing is not None:
+        return existing
+    try:
+        return _open(bench, entry, pass_id, manifest)
+    except IntegrityError:
+        # The same announcement came twice at once; the other one has opened the upload.
+        return Pass.objects.get(pk=pass_id)
+
+
+def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, Any]) -> Pass:
+    with transaction.atomic():
+        owner = Pass.objects.create(
+            id=pass_id,
+            test=entry.test,
+            column=entry.column,
+            number=entry.number,
+            origin=Origin.BENCH,
+            outcome=manifest["outcome"],
+            note=manifest["note"],
+            started_at=manifest["started_at"],
+            duration_s=manifest["duration_s"],
+            bench=bench,
+            environment=manifest["environment"],
+        )
+        Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
+        Series.objects.bulk_create(Series(owner=owner, **manifest_series(series)) for series in manifest["series"])
+        store_figures(owner, [_reported(figure) for figure in manifest["figures"]], "extracted")
+    return owner
+
+
+def _reported(figure: dict[str, Any]) -> MetricValue:
+    direction: Direction = figure["direction"]
+    scale: Scale = figure["scale"]
+    return MetricValue(Metric(figure["metric"], figure["metric"], figure["unit"], direction, scale), figure["value"])
+
+
+def received(owner: Pass) -> dict[str, int]:
+    """Bytes received of each series, so that a bench can go on where it was."""
+    return dict(owner.series.values_list("name", "received"))
+
+
+def append_chunk(bench: Bench, pass_id: uuid.UUID, name: str, offset: int, data: bytes) -> int:
+    """Store the next bytes of a series; returns how many have come in.
+
+    Bytes that are there already are passed over, so a repeated chunk does no harm.
+    """
+    with transaction.atomic():
+        series = Series.objects.select_for_update().filter(owner=pass_id, name=name).defer("blob").first()
+        if series is None or not Pass.objects.filter(pk=pass_id, bench=bench).exists():
+            raise unusable("No upload is open for this series; announce the pass first.")
+        if offset + len(data) <= series.received:
+            return series.received
+        if offset != series.received:
+            raise conflict("The chunk does not follow on what has come in.", received=series.received)
+        if offset + len(data) > series.size:
+            raise unusable(f"The series was announced with {series.size} bytes; this is more.")
+        Chunk.objects.create(series=series, offset=offset, data=data)
+        series.received += len(data)
+        series.save(update_fields=["received"])
+        return series.received
+
+
+def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
+    """Check that all is in, compute the figures and let the pass count."""
+    with transaction.atomic():
+        owner = Pass.objects.select_for_update().filter(pk=pass_id, bench=bench).first()
+        if owner is None:
+            raise unusable("No upload is open under this id; announce the pass first.")
+        if owner.whole_at is not None:
+            return owner
+        missing = {s.name: s.received for s in owner.series.defer("blob") if s.received < s.size}
+        if missing:
+            raise conflict("Bytes are missing; send the rest.", received=received(owner))
+        blobs = {series.name: _assemble(series) for series in owner.series.defer("blob")}
+        if "frames" in blobs and owner.outcome == "completed":
+            try:
+                store_frame_figures(owner, blobs["frames"])
+            except BadFrames as error:
+                # The capture stays; a pass without figures enters no comparison, and says why.
+                owner.note = f"{owner.note} No figures: {error}.".strip()
+        owner.whole_at = timezone.now()
+        owner.method_version = METHOD_VERSION
+        owner.save(update_fields=["whole_at", "method_version", "note"])
+        entry = Entry.objects.select_for_update().filter(pass_id=pass_id).first()
+        if entry is not None:
+            docket.close(entry)
+        announce_pass(owner)
+    return owner
+
+
+def _assemble(series: Series) -> bytes:
+    blob = b"".join(bytes(data) for data in series.chunks.order_by("offset").values_list("data", flat=True))
+    if hashlib.sha256(blob).hexdigest() != series.sha256:
+        raise BadUpload(series.name)
+    unpack(blob)
+    series.blob = blob
+    series.save(update_fields=["blob"])
+    series.chunks.all().delete()
+    return blob
+
+
+class BadUpload(BadSeries):
+    """What came in is not what was announced."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(f"the bytes of {name!r} are not those that were announced; send the series again")
+        self.name = name
+
+
+def start_over(pass_id: uuid.UUID, name: str) -> None:
+    """Forget the bytes of a series whose check failed, so that it can be sent again."""
+    with transaction.atomic():
+        series = Series.objects.select_for_update().defer("blob").get(owner=pass_id, name=name)
+        series.chunks.all().delete()
+        series.received = 0
+        series.save(update_fields=["received"])

@@ -1,0 +1,69 @@
+"""Signing in and out."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth import authenticate, login, logout
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, may
+from nomothet.server.problems import Problem
+from nomothet.server.shapes import shape, shaped
+
+
+@dataclass(frozen=True)
+class SessionShape:
+    """Who is signed in, and what they may do."""
+
+    signed_in: bool
+    username: str | None
+    display_name: str | None
+    role: str | None
+    may: list[str]
+
+
+def _session_of(user: object) -> SessionShape:
+    if not isinstance(user, User):
+        return SessionShape(False, None, None, None, [])
+    acts = [act.name.lower() for act in Act if may(user, act)]
+    return SessionShape(True, user.username, user.display_name, user.role, acts)
+
+
+class SignInSerializer(serializers.Serializer[Any]):
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=1000, trim_whitespace=False)
+
+
+class SessionView(APIView):
+    """The session of this browser."""
+
+    permission_classes = [AllowAny]
+
+    @extend_schema(responses=shape(SessionShape))
+    @method_decorator(ensure_csrf_cookie)
+    def get(self, request: Request) -> Response:
+        return shaped(_session_of(request.user))
+
+    @extend_schema(request=SignInSerializer, responses=shape(SessionShape))
+    @method_decorator(csrf_protect)
+    def post(self, request: Request) -> Response:
+        form = SignInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        user = authenticate(request, **form.validated_data)
+        if user is None:
+            raise Problem(401, "Not signed in", "The name and the password do not belong together.")
+        login(request._request, user)
+        return shaped(_session_of(user))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request) -> Response:
+        logout(request._request)
+        return Response(status=204)

@@ -1,0 +1,54 @@
+"""Who may do what. Every command asks here first; a view that only reads asks through its permission class."""
+
+from enum import Enum
+from typing import Any, cast
+
+from django.core.exceptions import PermissionDenied
+from rest_framework.permissions import BasePermission
+from rest_framework.request import Request
+
+from nomothet.server.people.models import Role, User
+
+
+class Act(Enum):
+    """What a person can do, with the lowest role that may and the words for a refusal."""
+
+    ASK_FOR_PASSES = (Role.TESTER, "ask for passes")
+    IMPORT_PASSES = (Role.TESTER, "import passes")
+    SET_ASIDE = (Role.TESTER, "set passes aside")
+    STOP_PASSES = (Role.TESTER, "stop passes")
+    EDIT_REVIEW = (Role.EDITOR, "edit reviews")
+    PUBLISH = (Role.EDITOR, "publish records")
+    MANAGE_BENCHES = (Role.ADMIN, "connect benches")
+
+    @property
+    def lowest(self) -> Role:
+        return self.value[0]
+
+
+def may(user: User, act: Act) -> bool:
+    return user.rank >= Role.values.index(act.lowest)
+
+
+def require(user: User, act: Act) -> None:
+    """Refuse an act that the user's role does not allow.
+
+    Raises
+    ------
+    PermissionDenied
+    """
+    if not may(user, act):
+        _, words = act.value
+        raise PermissionDenied(f"To {words}, the role {act.lowest.value} is needed; yours is {user.role}.")
+
+
+def signed_in(request: Request) -> User:
+    """The user of a request that has passed `SignedIn`."""
+    return cast(User, request.user)
+
+
+class SignedIn(BasePermission):
+    """Every signed-in person may read."""
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        return isinstance(request.user, User) and request.user.is_active

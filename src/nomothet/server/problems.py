@@ -1,0 +1,93 @@
+"""Errors as problem details (RFC 9457): one shape for every refusal of the API."""
+
+from typing import Any
+
+import structlog
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
+from rest_framework import exceptions, serializers, status
+from rest_framework.response import Response
+from rest_framework.views import set_rollback
+
+from nomothet.core.errors import MethodError
+from nomothet.formats.errors import BadTable, FormatError
+
+log = structlog.get_logger(__name__)
+
+
+class Problem(exceptions.APIException):
+    """A refusal that says what happened, what was kept and what to do.
+
+    `members` are extension members of the problem object (RFC 9457, section 3.2).
+    """
+
+    def __init__(self, code: int, title: str, detail: str, **members: Any) -> None:
+        super().__init__(detail)
+        self.status_code = code
+        self.title = title
+        self.members = members
+
+
+def conflict(detail: str, **members: Any) -> Problem:
+    return Problem(status.HTTP_409_CONFLICT, "Conflict", detail, **members)
+
+
+def unusable(detail: str, **members: Any) -> Problem:
+    """The request is well formed, but what it holds cannot be taken."""
+    return Problem(status.HTTP_422_UNPROCESSABLE_ENTITY, "Cannot be taken", detail, **members)
+
+
+class ProblemShape(serializers.Serializer[Any]):
+    """The problem object, for the OpenAPI document."""
+
+    type = serializers.CharField(default="about:blank")
+    title = serializers.CharField()
+    status = serializers.IntegerField()
+    detail = serializers.CharField()
+    row = serializers.IntegerField(required=False)
+    remedy = serializers.CharField(required=False)
+    errors = serializers.DictField(required=False)
+
+
+def handler(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Turn an exception of a view into a problem response; the transaction is rolled back."""
+    problem = _problem_of(error)
+    if problem is None:
+        return None
+    set_rollback()
+    code, title, detail, members = problem
+    headers = {}
+    if isinstance(error, exceptions.APIException) and getattr(error, "auth_header", None):
+        headers["WWW-Authenticate"] = error.auth_header
+    body = {"type": "about:blank", "title": title, "status": code, "detail": detail, **members}
+    return Response(body, status=code, headers=headers, content_type="application/problem+json")
+
+
+def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None:
+    if isinstance(error, Problem):
+        return error.status_code, error.title, str(error.detail), error.members
+    if isinstance(error, exceptions.ValidationError):
+        return 400, "Not valid", _first_message(error.detail), {"errors": error.detail}
+    if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+        return error.status_code, "Not signed in", str(error.detail), {}
+    if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
+        return 403, "Not allowed", str(error) or "Your role does not allow this.", {}
+    if isinstance(error, Http404):
+        return 404, "Not found", str(error) or "There is nothing under this address.", {}
+    if isinstance(error, exceptions.APIException):
+        return error.status_code, error.default_code.replace("_", " ").capitalize(), str(error.detail), {}
+    if isinstance(error, BadTable):
+        members = {"remedy": error.remedy} | ({"row": error.row} if error.row is not None else {})
+        return 422, "Cannot be taken", str(error), members
+    if isinstance(error, FormatError | MethodError):
+        return 422, "Cannot be taken", str(error), {}
+    return None
+
+
+def _first_message(detail: Any) -> str:
+    if isinstance(detail, dict):
+        name, value = next(iter(detail.items()))
+        return f"{name}: {_first_message(value)}"
+    if isinstance(detail, list):
+        return _first_message(detail[0])
+    return str(detail)

@@ -1,0 +1,106 @@
+"""Publishing, and the public pages' data, which need no sign-in."""
+
+import uuid
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.http import FileResponse, HttpResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.server.matrix.api import capture_response, csv_response, trace_of
+from nomothet.server.matrix.trace import TraceShape
+from nomothet.server.passes.models import Series
+from nomothet.server.people.permissions import signed_in
+from nomothet.server.records.commands import publish
+from nomothet.server.records.content import RecordContent
+from nomothet.server.records.models import Record
+from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.queries import RecordShape
+from nomothet.server.shapes import shape, shaped
+
+
+class PublishSerializer(serializers.Serializer[Any]):
+    change_note = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
+@dataclass(frozen=True)
+class EditionShape:
+    """A record: its content and the other editions of the same review."""
+
+    slug: str
+    edition: int
+    published_at: datetime
+    change_note: str
+    content: RecordContent
+    editions: list[RecordShape]
+
+
+def _record_shape(record: Record) -> RecordShape:
+    return RecordShape(
+        record.slug, record.edition, record.published_at, record.published_by.display_name, record.change_note
+    )
+
+
+class PublishView(APIView):
+    @extend_schema(request=PublishSerializer, responses={201: shape(RecordShape)})
+    def post(self, request: Request, review: int) -> Response:
+        form = PublishSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        found = get_object_or_404(Review, pk=review)
+        return shaped(_record_shape(publish(signed_in(request), found, form.validated_data["change_note"])), 201)
+
+
+class PublicView(APIView):
+    """Reading without sign-in; no session is looked at."""
+
+    authentication_classes = []
+    permission_classes = [AllowAny]
+
+
+class RecordView(PublicView):
+    @extend_schema(responses=shape(EditionShape))
+    def get(self, request: Request, slug: str) -> Response:
+        record = get_object_or_404(Record, slug=slug)
+        editions = Record.objects.filter(review=record.review_id).select_related("published_by").defer("content")
+        content = {name: value for name, value in record.content.items() if name != "figures_csv"}
+        return shaped(
+            {
+                "slug": record.slug,
+                "edition": record.edition,
+                "published_at": record.published_at,
+                "change_note": record.change_note,
+                "content": content,
+                "editions": [_record_shape(edition) for edition in editions],
+            }
+        )
+
+
+class RecordFiguresView(PublicView):
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, slug: str) -> StreamingHttpResponse:
+        record = get_object_or_404(Record, slug=slug)
+        return csv_response([record.content["figures_csv"]], f"{slug}-figures")
+
+
+class RecordTraceView(PublicView):
+    @extend_schema(responses=shape(TraceShape))
+    def get(self, request: Request, slug: str, pass_id: uuid.UUID) -> Response:
+        record = get_object_or_404(Record, slug=slug)
+        return trace_of(request, get_object_or_404(record.passes.select_related("test"), pk=pass_id))
+
+
+class RecordCaptureView(PublicView):
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(
+        self, request: Request, slug: str, series: int
+    ) -> FileResponse | HttpResponse | StreamingHttpResponse:
+        record = get_object_or_404(Record, slug=slug)
+        return capture_response(get_object_or_404(Series, pk=series, owner__in=record.passes.all()))

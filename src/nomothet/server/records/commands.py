@@ -1,0 +1,40 @@
+"""Publishing."""
+
+from django.db import transaction
+from django.utils import timezone
+from django.utils.text import slugify
+
+from nomothet.server.feed.commands import announce
+from nomothet.server.matrix.matrix import matrix
+from nomothet.server.passes.models import Pass
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import unusable
+from nomothet.server.records.content import record_content
+from nomothet.server.records.models import Record
+from nomothet.server.reviews.models import Review
+
+
+def publish(user: User, review: Review, change_note: str = "") -> Record:
+    """Freeze the present state of a review as a public record; the first is edition 1, each later one a correction."""
+    require(user, Act.PUBLISH)
+    with transaction.atomic():
+        locked = Review.objects.select_for_update().get(pk=review.pk)
+        passes = list(Pass.objects.filter(test__review=locked).exclude(whole_at=None))
+        if not passes:
+            raise unusable("There is no pass to publish yet. Run or import at least one.")
+        edition = (locked.records.values_list("edition", flat=True).first() or 0) + 1
+        if edition > 1 and not change_note.strip():
+            raise unusable("Say what changed since the last edition; readers will see it.")
+        slug = f"{slugify(locked.question)[:60].strip('-')}-{edition}"
+        record = Record.objects.create(
+            review=locked,
+            edition=edition,
+            slug=slug,
+            published_by=user,
+            change_note=change_note.strip(),
+            content=record_content(locked, matrix(locked), user, timezone.now()),
+        )
+        record.passes.set(passes)
+        announce("record", review=locked.pk, slug=slug)
+    return record

@@ -1,0 +1,24 @@
+"""Records: published, frozen states of a review."""
+
+from django.conf import settings
+from django.db import models
+
+from nomothet.server.passes.models import Pass
+from nomothet.server.reviews.models import Review
+
+
+class Record(models.Model):
+    """One edition. `content` is all that the public page shows; it never changes after publishing."""
+
+    review = models.ForeignKey(Review, on_delete=models.PROTECT, related_name="records")
+    edition = models.PositiveIntegerField()
+    slug = models.CharField(max_length=80, unique=True)
+    published_at = models.DateTimeField(auto_now_add=True)
+    published_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    change_note = models.CharField(max_length=300, blank=True)
+    content = models.JSONField()
+    passes = models.ManyToManyField(Pass)
+
+    class Meta:
+        ordering = ["-edition"]
+        constraints = [models.UniqueConstraint(fields=["review", "edition"], name="one_record_of_an_edition")]

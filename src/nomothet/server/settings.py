@@ -1,0 +1,118 @@
+"""Django settings. Everything that differs between installations comes from the environment; see launch/."""
+
+import json
+import os
+from pathlib import Path
+
+PROJECT = Path(__file__).resolve().parents[3]
+VAR = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var"))
+WEB_DIST = Path(os.environ.get("NOMOTHET_WEB_DIST", PROJECT / "web" / "dist"))
+
+
+def _secrets() -> dict[str, str]:
+    path = VAR / "secrets.json"
+    if path.exists():
+        return dict(json.loads(path.read_text()))
+    # Only type checks and the schema export run without secrets; they open no database and sign nothing.
+    return {"secret_key": "unset", "database_password": ""}
+
+
+_SECRETS = _secrets()
+
+SECRET_KEY = _SECRETS["secret_key"]
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("NOMOTHET_HOSTS", "127.0.0.1,localhost,testserver").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.auth",
+    "django.contrib.sessions",
+    "rest_framework",
+    "drf_spectacular",
+    "nomothet.server.people",
+    "nomothet.server.feed",
+    "nomothet.server.systems",
+    "nomothet.server.workloads",
+    "nomothet.server.reviews",
+    "nomothet.server.docket",
+    "nomothet.server.passes",
+    "nomothet.server.records",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "nomothet.server.headers.ContentSecurityPolicy",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+]
+ROOT_URLCONF = "nomothet.server.urls"
+ASGI_APPLICATION = "nomothet.server.asgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": os.environ.get("NOMOTHET_DATABASE_NAME", "nomothet"),
+        "USER": "nomothet",
+        "PASSWORD": _SECRETS["database_password"],
+        "HOST": "127.0.0.1",
+        "PORT": os.environ.get("NOMOTHET_DATABASE_PORT", "8421"),
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "isolation_level": "read committed",
+            "init_command": "SET sql_mode='STRICT_TRANS_TABLES'",
+        },
+        "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "people.User"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+# Behind a proxy with TLS, cookies are marked secure; on plain loopback a browser would drop them.
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("NOMOTHET_TLS") == "1"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+
+LANGUAGE_CODE = "en"
+USE_I18N = False
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+STATIC_URL = "/assets/"
+WHITENOISE_ROOT = WEB_DIST
+WHITENOISE_INDEX_FILE = False
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
+FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["nomothet.server.people.permissions.SignedIn"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "nomothet.server.problems.handler",
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Nomothet",
+    "DESCRIPTION": "Reviews, their evidence and their comparisons. Errors are problem details (RFC 9457).",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],
+    "COMPONENT_SPLIT_REQUEST": True,
+}
+
+LOGGING_CONFIG = None
