@@ -96,5 +96,6 @@ ensure_web_build() {
   ensure_web_packages
   say "Building the front end."
   (cd web && npm run --silent build >/dev/null) || fail "the front end did not build."
+  .venv/bin/python -m whitenoise.compress --quiet web/dist || fail "the front end could not be compressed."
   printf '%s\n' "$wanted" >web/dist/.stamp
 }

@@ -93,6 +93,8 @@ USE_TZ = True
 STATIC_URL = "/assets/"
 WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = False
+# The build puts a digest of the content into every name under assets/.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024

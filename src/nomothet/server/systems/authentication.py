@@ -2,6 +2,7 @@
 
 from typing import Any, cast
 
+from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework.authentication import BaseAuthentication
 from rest_framework.exceptions import AuthenticationFailed
 from rest_framework.permissions import BasePermission
@@ -33,3 +34,18 @@ class IsBench(BasePermission):
 def bench_of(request: Request) -> Bench:
     """The bench of a request that has passed `IsBench`."""
     return cast(Bench, request.auth)
+
+
+class BenchAuthenticationScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+    """Describes the bench's token to the OpenAPI document."""
+
+    target_class = BenchAuthentication
+    name = "benchToken"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        return {
+            "type": "apiKey",
+            "in": "header",
+            "name": "Authorization",
+            "description": "`Bench TOKEN`, issued once under Systems.",
+        }

@@ -1,0 +1,95 @@
+#!/usr/bin/env python3
+"""Takes the pictures in docs/screenshots of a running demo: .venv/bin/python scripts/screenshots.py [--only NAME]."""
+
+import argparse
+import json
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+PROJECT = Path(__file__).resolve().parents[1]
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+SIGNED_IN = {
+    "reviews": "/reviews",
+    "brief": "/reviews/{dome}/brief",
+    "matrix-progress": "/reviews/{dome}/matrix?lens=progress",
+    "matrix-figures": "/reviews/{dome}/matrix?lens=figures",
+    "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
+    "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
+    "verdict": "/reviews/{dome}/verdict",
+    "systems": "/systems",
+}
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--address", default="http://127.0.0.1:8420")
+    parser.add_argument("--to", type=Path, default=PROJECT / "docs" / "screenshots")
+    parser.add_argument("--only", nargs="*")
+    parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--user", default="mirela")
+    parser.add_argument("--size", default="1280x800")
+    arguments = parser.parse_args()
+    arguments.to.mkdir(parents=True, exist_ok=True)
+    sign_ins = json.loads((PROJECT / "var" / "secrets.json").read_text())["demo_sign_ins"]
+    width, height = map(int, arguments.size.split("x"))
+
+    def wanted(name: str) -> bool:
+        return not arguments.only or name in arguments.only
+
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(
+            viewport={"width": width, "height": height}, color_scheme="dark" if arguments.dark else "light"
+        )
+        page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
+        page.goto(arguments.address)
+        page.get_by_label("Name").wait_for()
+        if wanted("sign-in"):
+            shoot(page, arguments.to / "sign-in.png")
+        page.get_by_label("Name").fill(arguments.user)
+        page.get_by_label("Password").fill(sign_ins[arguments.user])
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("link", name="Reviews").wait_for()
+        places = places_of(page, arguments.address)
+        for name, path in SIGNED_IN.items():
+            if wanted(name):
+                page.goto(arguments.address + path.format(**places))
+                if name == "cell-pane":
+                    page.locator("canvas").nth(3).wait_for()
+                shoot(page, arguments.to / f"{name}.png")
+        if wanted("record"):
+            page.goto(f"{arguments.address}/records/{places['record']}")
+            shoot(page, arguments.to / "record.png")
+        browser.close()
+
+
+def places_of(page: Page, address: str) -> dict[str, object]:
+    """Numbers that the addresses need, read from the API of the running demo."""
+    reviews = page.request.get(f"{address}/api/reviews").json()
+    dome = next(review for review in reviews if review["key"] == "dome-power")
+    review = page.request.get(f"{address}/api/reviews/{dome['id']}").json()
+    columns = [column["id"] for column in review["columns"]]
+    return {
+        "dome": dome["id"],
+        "test": review["tests"][2]["id"],
+        "a": columns[0],
+        "c": columns[2],
+        "record": dome["record"],
+    }
+
+
+def shoot(page: Page, path: Path) -> None:
+    page.wait_for_load_state("load")
+    page.evaluate("document.fonts.ready")
+    page.locator("main, section, h1").first.wait_for()
+    expect(page.locator("[role=status]", has_text=" …")).to_have_count(0)
+    page.wait_for_timeout(400)
+    page.screenshot(path=path)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,66 @@
+import { useQuery } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
+import { sessionQuery } from "./api/queries";
+import { Notices } from "./design/Notices";
+import { SignIn } from "./places/SignIn";
+import { Failed, Loading } from "./shell/States";
+import { Frame } from "./shell/Frame";
+
+const Reviews = lazy(() => import("./places/Reviews").then((m) => ({ default: m.Reviews })));
+const Review = lazy(() => import("./places/Review").then((m) => ({ default: m.Review })));
+const Systems = lazy(() => import("./places/Systems").then((m) => ({ default: m.Systems })));
+const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ default: m.RecordPage })));
+
+export function App() {
+  return (
+    <Tooltip.Provider delayDuration={300}>
+      <Notices>
+        <Suspense fallback={<Loading />}>
+          <Routes>
+            <Route path="/records/:slug" element={<RecordPage />} />
+            <Route path="*" element={<Inside />} />
+          </Routes>
+        </Suspense>
+      </Notices>
+    </Tooltip.Provider>
+  );
+}
+
+/** Everything that needs somebody signed in. */
+function Inside() {
+  const session = useQuery(sessionQuery);
+  const location = useLocation();
+  if (session.isPending) return <Loading />;
+  if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
+  if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
+  return (
+    <Frame session={session.data}>
+      <Suspense fallback={<Loading />}>
+        <Routes>
+          <Route path="/" element={<Navigate to="/reviews" replace />} />
+          <Route path="/reviews" element={<Reviews />} />
+          <Route path="/reviews/:review/:sheet?" element={<Review session={session.data} />} />
+          <Route path="/systems" element={<Systems session={session.data} />} />
+          <Route path="*" element={<Nowhere />} />
+        </Routes>
+      </Suspense>
+    </Frame>
+  );
+}
+
+function Nowhere() {
+  return (
+    <main className="p-8">
+      <h1 className="font-serif text-title">There is no such place.</h1>
+      <p className="mt-2">
+        The address may be mistyped.{" "}
+        <a href="/reviews" className="underline">
+          Go to the reviews
+        </a>
+        .
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,64 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./types";
+
+export type Shapes = components["schemas"];
+export type ReviewShape = Shapes["ReviewShape"];
+export type ColumnShape = Shapes["ColumnShape"];
+export type TestShape = Shapes["TestShape"];
+export type MatrixShape = Shapes["MatrixShape"];
+export type RowShape = Shapes["RowShape"];
+export type CellShape = Shapes["CellShape"];
+export type ProgressCell = Shapes["ProgressCell"];
+export type CellDetail = Shapes["CellDetail"];
+export type PassShape = Shapes["PassShape"];
+export type TraceShape = Shapes["TraceShape"];
+export type SessionShape = Shapes["SessionShape"];
+
+/** A refusal of the server (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly members: Record<string, unknown> = {},
+  ) {
+    super(detail);
+  }
+}
+
+export function csrfToken(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
+}
+
+/** The problem that a response tells of. */
+export async function problemOf(response: Response): Promise<Problem> {
+  try {
+    const body = (await response.clone().json()) as Record<string, unknown>;
+    return new Problem(response.status, String(body.title), String(body.detail), body);
+  } catch {
+    return new Problem(
+      response.status,
+      "The server failed",
+      "The server could not answer. Nothing was changed; try again.",
+    );
+  }
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+    return request;
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await problemOf(response);
+    return response;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "" });
+api.use(guard);
+
+/** The body of an answer that `guard` has let through. */
+export function body<T>(answer: { data?: T }): T {
+  return answer.data as T;
+}

@@ -1,0 +1,66 @@
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import type { MatrixShape } from "./client";
+import { keys } from "./queries";
+
+interface Change {
+  kind: string;
+  review?: number;
+  test?: number;
+  column?: number;
+  entry?: number;
+  progress?: Record<string, unknown>;
+}
+
+/** Follows the server's changes; returns whether the line is up. The browser resumes by Last-Event-ID on its own. */
+export function useFeed(): boolean {
+  const client = useQueryClient();
+  const [live, setLive] = useState(true);
+  useEffect(() => {
+    const source = new EventSource("/api/feed");
+    source.addEventListener("ready", () => setLive(true));
+    source.addEventListener("change", (event) => {
+      apply(client, JSON.parse((event as MessageEvent<string>).data) as Change);
+    });
+    source.onerror = () => setLive(false);
+    return () => source.close();
+  }, [client]);
+  return live;
+}
+
+function apply(client: QueryClient, change: Change): void {
+  const review = change.review;
+  const stale = (...queryKey: readonly unknown[]) => void client.invalidateQueries({ queryKey });
+  if (change.kind === "systems") stale(...keys.systems);
+  if (review === undefined) return;
+  if (change.kind === "progress") {
+    client.setQueriesData<MatrixShape>({ queryKey: keys.matrix(review) }, (matrix) =>
+      patched(matrix, change),
+    );
+    return;
+  }
+  stale(...keys.matrix(review));
+  stale(...keys.docket(review));
+  stale(...keys.reviews);
+  if (change.kind === "pass") {
+    stale(...keys.cells(review));
+    stale(...keys.review(review));
+  }
+  if (change.kind === "review" || change.kind === "record") stale(...keys.review(review));
+}
+
+/** The matrix with the progress of one running pass. */
+function patched(matrix: MatrixShape | undefined, change: Change): MatrixShape | undefined {
+  if (!matrix) return matrix;
+  return {
+    ...matrix,
+    progress: matrix.progress.map((row) => {
+      const cell = row.cells[String(change.column)];
+      if (row.test !== change.test || !cell) return row;
+      const running = cell.running.map((run) =>
+        run.entry === change.entry ? { ...run, progress: change.progress ?? {} } : run,
+      );
+      return { ...row, cells: { ...row.cells, [String(change.column)]: { ...cell, running } } };
+    }),
+  };
+}

@@ -1,0 +1,96 @@
+import { queryOptions } from "@tanstack/react-query";
+import { api, body, type TraceShape } from "./client";
+
+/** Keys begin with what they show, so that the live feed can say what is out of date. */
+export const keys = {
+  session: ["session"] as const,
+  reviews: ["reviews"] as const,
+  review: (id: number) => ["review", id] as const,
+  matrix: (id: number) => ["matrix", id] as const,
+  cells: (id: number) => ["cell", id] as const,
+  docket: (id: number) => ["docket", id] as const,
+  systems: ["systems"] as const,
+};
+
+export const sessionQuery = queryOptions({
+  queryKey: keys.session,
+  queryFn: async () => body(await api.GET("/api/session")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const reviewsQuery = queryOptions({
+  queryKey: keys.reviews,
+  queryFn: async () => body(await api.GET("/api/reviews")),
+});
+
+export const systemsQuery = queryOptions({
+  queryKey: keys.systems,
+  queryFn: async () => body(await api.GET("/api/systems")),
+  refetchInterval: 10_000,
+});
+
+export const reviewQuery = (review: number) =>
+  queryOptions({
+    queryKey: keys.review(review),
+    queryFn: async () => body(await api.GET("/api/reviews/{review}", { params: { path: { review } } })),
+  });
+
+export const matrixQuery = (review: number, baseline: number | null) =>
+  queryOptions({
+    queryKey: [...keys.matrix(review), baseline],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/reviews/{review}/matrix", {
+          params: { path: { review }, query: baseline === null ? {} : { baseline } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+
+export const docketQuery = (review: number) =>
+  queryOptions({
+    queryKey: keys.docket(review),
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/docket", { params: { path: { review } } })),
+  });
+
+export const cellQuery = (review: number, test: number, column: number) =>
+  queryOptions({
+    queryKey: [...keys.cells(review), test, column],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/reviews/{review}/tests/{test}/columns/{column}", {
+          params: { path: { review, test, column } },
+        }),
+      ),
+  });
+
+export interface Stretch {
+  from: number;
+  to: number;
+}
+
+/** The trace of a pass; inside a record it is read from the record, which needs no sign-in. */
+export const traceQuery = (pass: string, stretch: Stretch | null, record?: string) =>
+  queryOptions({
+    queryKey: ["trace", pass, stretch, record ?? null],
+    queryFn: async (): Promise<TraceShape> => {
+      const query = { points: 2400, ...(stretch ?? {}) };
+      if (record !== undefined) {
+        const params = { path: { slug: record, pass_id: pass }, query };
+        return body(await api.GET("/api/records/{slug}/traces/{pass_id}", { params: params as never }));
+      }
+      return body(
+        await api.GET("/api/passes/{pass_id}/trace", { params: { path: { pass_id: pass }, query } }),
+      );
+    },
+    staleTime: Number.POSITIVE_INFINITY,
+    placeholderData: (before, query) => (query?.queryKey[1] === pass ? before : undefined),
+  });
+
+export const recordQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["record", slug],
+    queryFn: async () => body(await api.GET("/api/records/{slug}", { params: { path: { slug } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });

@@ -1,0 +1,36 @@
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+
+interface Item {
+  label: string;
+  act: () => void;
+  disabled?: boolean;
+}
+
+/** A menu behind any element; items are plain words. */
+export function Menu({ trigger, items, label }: { trigger: ReactNode; items: Item[]; label: string }) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild aria-label={label}>
+        {trigger}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          className="z-50 min-w-48 border border-ink bg-sheet py-1 text-note"
+        >
+          {items.map((item) => (
+            <DropdownMenu.Item
+              key={item.label}
+              disabled={item.disabled}
+              onSelect={item.act}
+              className="cursor-pointer px-3 py-1 outline-none data-disabled:cursor-not-allowed data-disabled:text-quiet data-highlighted:bg-band"
+            >
+              {item.label}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

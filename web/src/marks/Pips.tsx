@@ -1,0 +1,75 @@
+export type PipState = "kept" | "owed" | "running" | "flagged" | "failed" | "set_aside";
+
+const WORDS: Record<PipState, string> = {
+  kept: "kept",
+  owed: "owed",
+  running: "running",
+  flagged: "flagged",
+  failed: "failed",
+  set_aside: "set aside",
+};
+
+/** One pass: filled = kept, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set aside. */
+export function Pip({ state, words }: { state: PipState; words?: string }) {
+  return (
+    <svg
+      width="16"
+      height="16"
+      viewBox="0 0 16 16"
+      role="img"
+      aria-label={words ?? WORDS[state]}
+      className="inline-block"
+    >
+      <title>{words ?? WORDS[state]}</title>
+      {drawing(state)}
+    </svg>
+  );
+}
+
+function drawing(state: PipState) {
+  const ink = "var(--color-ink)";
+  const mark = "var(--color-mark)";
+  switch (state) {
+    case "kept":
+      return <circle cx="8" cy="8" r="4.6" fill={ink} />;
+    case "owed":
+      return <circle cx="8" cy="8" r="4.2" fill="none" stroke="var(--color-quiet)" strokeWidth="1.1" />;
+    case "running":
+      return (
+        <>
+          <circle cx="8" cy="8" r="4.2" fill="none" stroke="var(--color-better)" strokeWidth="1.2" />
+          <path d="M8 3.8a4.2 4.2 0 0 1 0 8.4z" fill="var(--color-better)" />
+        </>
+      );
+    case "flagged":
+      return (
+        <>
+          <circle cx="8" cy="8" r="6.8" fill="none" stroke={mark} strokeWidth="1.4" />
+          <circle cx="8" cy="8" r="4.2" fill={ink} />
+        </>
+      );
+    case "failed":
+      return <path d="M4.5 4.5l7 7m0-7l-7 7" stroke={mark} strokeWidth="2.2" />;
+    case "set_aside":
+      return (
+        <>
+          <circle cx="8" cy="8" r="4.4" fill="var(--color-line)" />
+          <path d="M0.5 8h15" stroke="var(--color-level)" strokeWidth="1.6" />
+        </>
+      );
+  }
+}
+
+/** What each pip means. */
+export function PipLegend() {
+  const states: PipState[] = ["kept", "owed", "running", "flagged", "failed", "set_aside"];
+  return (
+    <span className="flex flex-wrap items-center gap-x-3 text-note text-quiet">
+      {states.map((state) => (
+        <span key={state} className="flex items-center gap-1">
+          <Pip state={state} /> {WORDS[state]}
+        </span>
+      ))}
+    </span>
+  );
+}

@@ -1,0 +1,65 @@
+/** How numbers are written: three significant figures, differences with one decimal of a percent. */
+
+const MINUS = "−";
+
+export function figure(value: number, digits = 3): string {
+  if (value === 0) return "0";
+  const size = Math.floor(Math.log10(Math.abs(value)));
+  const decimals = Math.min(6, Math.max(0, digits - 1 - size));
+  return value.toFixed(decimals).replace("-", MINUS);
+}
+
+export function withUnit(value: number, unit: string): string {
+  return unit && unit !== "1" ? `${figure(value)} ${unit}` : figure(value);
+}
+
+export function signed(value: number, decimals = 1): string {
+  const text = Math.abs(value).toFixed(decimals);
+  if (Number(text) === 0) return text;
+  return (value > 0 ? "+" : MINUS) + text;
+}
+
+/** A difference as it is shown: percent on the ratio scale, the metric's own unit otherwise. */
+export function difference(value: number, scale: string, unit: string): string {
+  return scale === "ratio" ? `${signed(value)} %` : `${signed(value, 2)} ${unit}`.trim();
+}
+
+export function count(n: number, one: string, many = `${one}${one.endsWith("s") ? "es" : "s"}`): string {
+  return `${n} ${n === 1 ? one : many}`;
+}
+
+export function duration(seconds: number): string {
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  if (seconds < 5400) return `${Math.round(seconds / 60)} min`;
+  return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min`;
+}
+
+export function bytes(n: number): string {
+  if (n < 1000) return `${n} B`;
+  return n < 1_000_000 ? `${figure(n / 1000)} kB` : `${figure(n / 1_000_000)} MB`;
+}
+
+const OPINION: Record<string, string> = {
+  ahead: "text-better",
+  "slightly ahead": "text-better",
+  level: "text-level",
+  "slightly behind": "text-worse",
+  behind: "text-worse",
+  undecided: "text-undecided",
+  "noise unknown": "text-undecided",
+};
+
+/** The ink of a verdict; the word always stands beside it. */
+export function verdictInk(verdict: string): string {
+  return OPINION[verdict] ?? "text-quiet";
+}
+
+const SETTING_UNITS: Record<string, string> = { w: "W", gb: "GB", mts: "MT/s", fps: "fps", s: "s" };
+
+/** A setting as people say it: the unit stands at the end of its key. */
+export function setting(key: string, value: unknown): string {
+  const words = key.split("_");
+  const unit = words.length > 1 ? SETTING_UNITS[words[words.length - 1] ?? ""] : undefined;
+  const name = (unit ? words.slice(0, -1) : words).join(" ");
+  return `${name} ${String(value)}${unit ? ` ${unit}` : ""}`;
+}

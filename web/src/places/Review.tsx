@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy } from "react";
+import { NavLink, Navigate, useParams } from "react-router";
+import type { ReviewShape, SessionShape } from "../api/client";
+import { reviewQuery } from "../api/queries";
+import { Failed, Loading } from "../shell/States";
+
+const Brief = lazy(() => import("../sheets/Brief").then((m) => ({ default: m.Brief })));
+const Matrix = lazy(() => import("../sheets/Matrix").then((m) => ({ default: m.Matrix })));
+const Verdict = lazy(() => import("../sheets/Verdict").then((m) => ({ default: m.Verdict })));
+
+const SHEETS = [
+  ["brief", "Brief"],
+  ["matrix", "Matrix"],
+  ["verdict", "Verdict"],
+] as const;
+
+/** One review: its question above, and one of its sheets. */
+export function Review({ session }: { session: SessionShape }) {
+  const { review: id, sheet } = useParams();
+  const review = useQuery(reviewQuery(Number(id)));
+  if (review.isPending) return <Loading />;
+  if (review.isError) return <Failed error={review.error} again={() => void review.refetch()} />;
+  if (!SHEETS.some(([name]) => name === sheet)) return <Navigate to={`/reviews/${id}/matrix`} replace />;
+  return (
+    <>
+      <ReviewHead review={review.data} />
+      {sheet === "brief" && <Brief review={review.data} session={session} />}
+      {sheet === "matrix" && <Matrix review={review.data} session={session} />}
+      {sheet === "verdict" && <Verdict review={review.data} session={session} />}
+    </>
+  );
+}
+
+function ReviewHead({ review }: { review: ReviewShape }) {
+  return (
+    <div className="flex items-end justify-between gap-6 border-b border-line px-5 pt-4">
+      <div className="min-w-0 pb-2.5">
+        <h1 className="font-serif text-title leading-tight font-semibold">{review.question}</h1>
+        <p className="mt-1 text-note text-quiet">
+          varies: <strong className="text-ink">{review.varies}</strong> · constant: {review.constant} · margin{" "}
+          {100 * review.margin} %
+        </p>
+      </div>
+      <nav aria-label="Sheets" className="flex gap-6 text-lead">
+        {SHEETS.map(([name, words]) => (
+          <NavLink
+            key={name}
+            to={`/reviews/${review.id}/${name}`}
+            className={({ isActive }) =>
+              `border-b-3 pb-2.5 no-underline ${isActive ? "border-mark font-semibold" : "border-transparent text-quiet hover:text-ink"}`
+            }
+          >
+            {words}
+          </NavLink>
+        ))}
+      </nav>
+    </div>
+  );
+}

@@ -1,0 +1,112 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { reviewsQuery, systemsQuery } from "../api/queries";
+import { When } from "../design/When";
+import { Seal } from "../marks/Seal";
+import { count } from "../marks/words";
+import { Failed, Loading } from "../shell/States";
+
+/** All reviews, each as its question. */
+export function Reviews() {
+  const reviews = useQuery(reviewsQuery);
+  if (reviews.isPending) return <Loading />;
+  if (reviews.isError) return <Failed error={reviews.error} again={() => void reviews.refetch()} />;
+  return (
+    <main className="grid flex-1 gap-8 p-5 lg:grid-cols-[1fr_240px]">
+      <div>
+        <h1 className="mb-3 text-note font-semibold">{count(reviews.data.length, "review")}</h1>
+        {reviews.data.length === 0 && (
+          <p className="font-serif text-lead">
+            No review yet. Stop the program and run <code>./start --fresh</code> to begin with the demo.
+          </p>
+        )}
+        <ol className="border-t border-line">
+          {reviews.data.map((review) => (
+            <Item key={review.id} review={review} />
+          ))}
+        </ol>
+      </div>
+      <Benches />
+    </main>
+  );
+}
+
+function Item({ review }: { review: Shapes["ReviewItem"] }) {
+  const owed = [
+    review.kept && count(review.kept, "pass kept", "passes kept"),
+    review.owed && `${review.owed} owed`,
+    review.running && `${review.running} running`,
+  ].filter(Boolean);
+  return (
+    <li className="border-b border-line py-3.5">
+      <div className="flex items-baseline justify-between gap-6">
+        <Link
+          to={`/reviews/${review.id}/matrix`}
+          className="font-serif text-[19px] font-semibold no-underline hover:underline"
+        >
+          {review.question}
+        </Link>
+        <span
+          className={`text-note whitespace-nowrap ${review.owed || review.running ? "text-ink" : "text-quiet"}`}
+        >
+          {review.state}
+        </span>
+      </div>
+      <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-note text-quiet">
+        <span>
+          varies <strong className="text-ink">{review.varies}</strong>
+        </span>
+        <span className="flex items-center gap-3">
+          {review.columns.map((label, at) => (
+            <span key={label} className="flex items-center gap-1 text-ink">
+              <Seal position={at} label={label} size={17} /> {label}
+            </span>
+          ))}
+        </span>
+        <span>{count(review.tests, "test")}</span>
+        <span>{owed.length ? owed.join(", ") : "no pass yet"}</span>
+        {review.last_pass_at && (
+          <span>
+            last pass <When at={review.last_pass_at} />
+          </span>
+        )}
+        {review.record && (
+          <a href={`/records/${review.record}`} className="underline">
+            public record
+          </a>
+        )}
+      </div>
+    </li>
+  );
+}
+
+function Benches() {
+  const systems = useQuery(systemsQuery);
+  const connected = systems.data?.filter((system) => system.has_bench) ?? [];
+  return (
+    <aside aria-label="Benches" className="border-l-2 border-ink pl-5">
+      <h2 className="mb-2 text-note font-semibold">Benches</h2>
+      {systems.data && !connected.length && <p className="text-note text-quiet">No bench is connected.</p>}
+      <ul className="flex flex-col gap-3">
+        {connected.map((system) => (
+          <li key={system.id} className="text-note">
+            <Link to="/systems" className="font-serif text-body font-semibold no-underline hover:underline">
+              {system.name}
+            </Link>
+            <div className="text-quiet">
+              {system.simulated ? "simulated" : "real"} ·{" "}
+              {system.heard_at ? (
+                <>
+                  heard <When at={system.heard_at} />
+                </>
+              ) : (
+                "not heard yet"
+              )}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </aside>
+  );
+}

@@ -1,0 +1,60 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState, type FormEvent } from "react";
+import { useNavigate } from "react-router";
+import { signIn } from "../api/acts";
+import { keys } from "../api/queries";
+import { Button } from "../design/Button";
+import { Field } from "../design/Field";
+
+/** The way in. */
+export function SignIn({ from }: { from: string }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState("");
+  const [busy, setBusy] = useState(false);
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    setBusy(true);
+    setProblem("");
+    try {
+      const session = await signIn(String(form.get("username")), String(form.get("password")));
+      client.setQueryData(keys.session, session);
+      void navigate(from === "/" ? "/reviews" : from, { replace: true });
+    } catch (error) {
+      setProblem((error as Error).message);
+      setBusy(false);
+    }
+  };
+  return (
+    <main className="mx-auto flex min-h-screen w-full max-w-[940px] flex-col justify-center gap-10 px-6 md:flex-row md:items-center">
+      <div className="flex-1">
+        <h1 className="font-serif text-[40px] leading-tight font-semibold">Nomothet</h1>
+        <p className="mt-4 font-serif text-lead">
+          A review asks one question of several configurations. Nomothet keeps the evidence, says how sure
+          each difference is, and shows what differs that nobody asked about.
+        </p>
+      </div>
+      <form onSubmit={(event) => void submit(event)} className="w-full max-w-80 border-l-2 border-ink pl-8">
+        <h2 className="mb-4 font-serif text-lead font-semibold">Sign in</h2>
+        <Field label="Name">
+          <input name="username" autoComplete="username" required autoFocus />
+        </Field>
+        <Field label="Password">
+          <input name="password" type="password" autoComplete="current-password" required />
+        </Field>
+        {problem && (
+          <p className="mb-3 text-note text-mark" role="alert">
+            {problem}
+          </p>
+        )}
+        <Button kind="strong" type="submit" disabled={busy}>
+          {busy ? "Signing in …" : "Sign in"}
+        </Button>
+        <p className="mt-5 text-note text-quiet">
+          The demo&rsquo;s names and passwords stand in the terminal that runs it.
+        </p>
+      </form>
+    </main>
+  );
+}

@@ -1,0 +1,63 @@
+import type { ColumnShape, Shapes } from "../api/client";
+import { Seal } from "../marks/Seal";
+
+interface Props {
+  columns: ColumnShape[];
+  differences: Shapes["Differences"];
+}
+
+/** Only what differs between the configurations; what is constant is folded into one line. */
+export function DifferenceTable({ columns, differences }: Props) {
+  return (
+    <div>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse bg-sheet text-note">
+          <thead>
+            <tr className="border border-line text-left">
+              <th scope="col" className="px-3 py-2">
+                What differs
+              </th>
+              {columns.map((column) => (
+                <th scope="col" key={column.id} className="border-l border-line px-3 py-2 whitespace-nowrap">
+                  <Seal
+                    position={column.position}
+                    label={column.label}
+                    baseline={column.is_baseline}
+                    size={18}
+                  />{" "}
+                  {column.label}
+                </th>
+              ))}
+              <th className="border-l border-line" aria-label="Remark" />
+            </tr>
+          </thead>
+          <tbody>
+            {differences.rows.map((row) => (
+              <tr key={row.key} className="border border-line">
+                <th scope="row" className="px-3 py-2 text-left font-normal">
+                  {row.label}
+                </th>
+                {columns.map((column) => {
+                  const flagged = row.flagged.includes(column.id);
+                  return (
+                    <td
+                      key={column.id}
+                      className={`border-l border-line px-3 py-2 ${flagged ? "font-semibold text-mark" : ""}`}
+                    >
+                      {row.values[String(column.id)] ?? "not recorded"}
+                      {flagged && <span aria-label=", flagged"> ⚑</span>}
+                    </td>
+                  );
+                })}
+                <td className="border-l border-line px-3 py-2 text-quiet">{row.remark}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {differences.constant.length > 0 && (
+        <p className="mt-1.5 text-note text-quiet">constant over all: {differences.constant.join(" · ")}</p>
+      )}
+    </div>
+  );
+}

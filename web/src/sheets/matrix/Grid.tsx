@@ -1,0 +1,292 @@
+import { useRef, useState, type DragEvent, type KeyboardEvent, type ReactNode } from "react";
+import type { ColumnShape, MatrixShape, ReviewShape } from "../../api/client";
+import { Menu } from "../../design/Menu";
+import { Seal } from "../../marks/Seal";
+import { count } from "../../marks/words";
+import { testOf } from "../Matrix";
+import { FiguresCell } from "./FiguresCell";
+import { sameCell, type CellPlace, type Lens } from "./place";
+import { ProgressCellView } from "./ProgressCellView";
+import { axisTop, axisReach } from "./axes";
+import { VersusCell } from "./VersusCell";
+
+interface Props {
+  review: ReviewShape;
+  matrix: MatrixShape;
+  lens: Lens;
+  chosen: CellPlace[];
+  onChoose: (cell: CellPlace, beside: boolean) => void;
+  onFocus: (cell: CellPlace) => void;
+  onFile?: (cell: CellPlace, file: File) => void;
+  onBaseline: (column: ColumnShape) => void;
+  onEveryonesBaseline?: (column: ColumnShape) => void;
+  onAsk?: (cell: CellPlace) => void;
+}
+
+/** Least width of a column in each lens; with more columns than fit, the grid scrolls sideways. */
+const WIDEST: Record<Lens, number> = { progress: 130, figures: 190, versus: 190 };
+
+interface Line {
+  key: string;
+  test: number;
+  metric: string;
+  name: string;
+  detail: string;
+}
+
+/** Tests by configurations. One cell is in the tab order; arrows move, Enter opens, Space lays a second one over. */
+export function Grid(props: Props) {
+  const { review, matrix, lens } = props;
+  const lines = linesOf(review, matrix, lens);
+  const [at, setAt] = useState({ row: 0, column: 0 });
+  const table = useRef<HTMLTableElement>(null);
+  const columns = review.columns;
+  const here = { row: Math.min(at.row, lines.length - 1), column: Math.min(at.column, columns.length - 1) };
+  const go = (row: number, column: number) => {
+    const next = {
+      row: Math.max(0, Math.min(lines.length - 1, row)),
+      column: Math.max(0, Math.min(columns.length - 1, column)),
+    };
+    setAt(next);
+    table.current?.querySelector<HTMLElement>(`[data-at="${next.row}.${next.column}"]`)?.focus();
+  };
+  const onKey = (event: KeyboardEvent, row: number, column: number, cell: CellPlace) => {
+    const moves: Record<string, () => void> = {
+      ArrowUp: () => go(row - 1, column),
+      ArrowDown: () => go(row + 1, column),
+      ArrowLeft: () => go(row, column - 1),
+      ArrowRight: () => go(row, column + 1),
+      Home: () => go(row, 0),
+      End: () => go(row, columns.length - 1),
+      Enter: () => props.onChoose(cell, false),
+      " ": () => props.onChoose(cell, true),
+    };
+    const move = event.target === event.currentTarget ? moves[event.key] : undefined;
+    if (move) {
+      event.preventDefault();
+      move();
+    }
+  };
+  if (!lines.length || !columns.length) {
+    return <p className="p-4 font-serif">This review has no tests or configurations yet.</p>;
+  }
+  const measure = { reach: axisReach(matrix), top: axisTop(matrix) };
+  return (
+    <div className="overflow-x-auto">
+      <table
+        ref={table}
+        role="grid"
+        aria-label={`${review.question} ${lens}`}
+        className="w-full table-fixed border-collapse bg-sheet"
+        style={{ minWidth: 230 + columns.length * WIDEST[lens] }}
+      >
+        <colgroup>
+          <col className="w-56" />
+          {columns.map((column) => (
+            <col
+              key={column.id}
+              className={lens === "versus" && column.id === matrix.baseline ? "w-54" : ""}
+            />
+          ))}
+        </colgroup>
+        <thead>
+          <tr className="border border-line align-top">
+            <th scope="col" className="px-2.5 py-1.5 text-left">
+              <div className="text-note font-semibold">{count(review.tests.length, "test")}</div>
+              <div className="text-small font-normal text-quiet">{headline(matrix, lens)}</div>
+            </th>
+            {columns.map((column) => (
+              <ColumnHead key={column.id} column={column} {...props} />
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, row) => (
+            <tr key={line.key} className="border border-line">
+              <th scope="row" className="px-2.5 py-1 text-left">
+                <div className="text-note font-semibold">{line.name}</div>
+                <div className="text-small font-normal text-quiet">{line.detail}</div>
+              </th>
+              {columns.map((column, index) => {
+                const cell = { test: line.test, metric: line.metric, column: column.id };
+                return (
+                  <GridCell
+                    key={column.id}
+                    label={`${line.name}, ${line.detail}, on ${column.label}`}
+                    place={`${row}.${index}`}
+                    tabbable={row === here.row && index === here.column}
+                    chosen={props.chosen.some((one) => sameCell(one, cell))}
+                    onFocus={() => {
+                      setAt({ row, column: index });
+                      props.onFocus(cell);
+                    }}
+                    onKey={(event) => onKey(event, row, index, cell)}
+                    onClick={(beside) => props.onChoose(cell, beside)}
+                    onFile={props.onFile ? (file) => props.onFile?.(cell, file) : undefined}
+                  >
+                    {content(props, line, column, measure)}
+                  </GridCell>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function headline(matrix: MatrixShape, lens: Lens): string {
+  const { kept, owed, running } = matrix.totals;
+  if (lens === "progress") return `${kept} of ${kept + owed + running} passes`;
+  return lens === "figures" ? "centre of the kept passes" : "ratio to the baseline";
+}
+
+function linesOf(review: ReviewShape, matrix: MatrixShape, lens: Lens): Line[] {
+  if (lens === "progress") {
+    return review.tests.map((test) => ({
+      key: String(test.id),
+      test: test.id,
+      metric: test.shown[0] ?? "",
+      name: test.name,
+      detail: test.detail,
+    }));
+  }
+  const repeated = (id: number) => (testOf(review, id)?.shown.length ?? 0) > 1;
+  return matrix.rows.map((row) => {
+    const test = testOf(review, row.test);
+    const label = row.metric.startsWith("low_") ? (row.label.split(",")[0] ?? row.label) : row.label;
+    const lower = row.direction === "lower" && !repeated(row.test) ? ", lower is better" : "";
+    return {
+      key: row.key,
+      test: row.test,
+      metric: row.metric,
+      name: test?.name ?? "",
+      detail: `${test?.detail} · ${label}${lower}`,
+    };
+  });
+}
+
+function content(
+  props: Props,
+  line: Line,
+  column: ColumnShape,
+  measure: { reach: number; top: Record<string, number> },
+) {
+  const { matrix, lens } = props;
+  if (lens === "progress") {
+    const progress = matrix.progress.find((row) => row.test === line.test);
+    return <ProgressCellView cell={progress?.cells[String(column.id)]} />;
+  }
+  const row = matrix.rows.find((one) => one.key === line.key);
+  const cell = row?.cells[String(column.id)];
+  if (!row || !cell) return <Waiting matrix={matrix} test={line.test} column={column.id} />;
+  if (lens === "figures") {
+    return <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />;
+  }
+  return (
+    <VersusCell
+      row={row}
+      cell={cell}
+      margin={matrix.margin_pct}
+      reach={measure.reach}
+      isBaseline={column.id === matrix.baseline}
+    />
+  );
+}
+
+/** Why a cell has no figure: owed, running, failed, or never asked for. Never zero. */
+function Waiting({ matrix, test, column }: { matrix: MatrixShape; test: number; column: number }) {
+  const cell = matrix.progress.find((row) => row.test === test)?.cells[String(column)];
+  const words = cell?.running.length
+    ? "running"
+    : cell?.owed
+      ? `${cell.owed} owed`
+      : cell?.pips.length
+        ? (cell.pips[cell.pips.length - 1]?.words ?? "no figure")
+        : "not run";
+  return <span className="text-note text-quiet">{words}</span>;
+}
+
+function ColumnHead(props: Props & { column: ColumnShape }) {
+  const { column, matrix } = props;
+  const isBaseline = column.id === matrix.baseline;
+  const items = [
+    { label: "Compare the others with this", act: () => props.onBaseline(column), disabled: isBaseline },
+    ...(props.onEveryonesBaseline
+      ? [
+          {
+            label: "Make it everybody's baseline",
+            act: () => props.onEveryonesBaseline?.(column),
+            disabled: column.is_baseline,
+          },
+        ]
+      : []),
+  ];
+  const flags = props.review.differences.rows.filter((row) => row.flagged.includes(column.id));
+  return (
+    <th scope="col" className="border-l border-line px-2.5 py-1.5 text-left">
+      <Menu
+        label={`${column.label}: choose the baseline`}
+        items={items}
+        trigger={
+          <button type="button" className="flex items-center gap-2 text-body font-semibold">
+            <Seal position={column.position} label={column.label} baseline={isBaseline} size={24} />
+            {column.label}
+          </button>
+        }
+      />
+      <div className="mt-0.5 text-small font-normal text-quiet">{column.note}</div>
+      {flags.map((row) => (
+        <div key={row.key} className="text-small font-normal text-mark">
+          <span aria-hidden="true">⚑ </span>
+          {row.label} {row.values[String(column.id)]}
+        </div>
+      ))}
+    </th>
+  );
+}
+
+interface CellProps {
+  label: string;
+  place: string;
+  tabbable: boolean;
+  chosen: boolean;
+  onFocus: () => void;
+  onKey: (event: KeyboardEvent) => void;
+  onClick: (beside: boolean) => void;
+  onFile?: (file: File) => void;
+  children: ReactNode;
+}
+
+function GridCell(props: CellProps) {
+  const [over, setOver] = useState(false);
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    const file = event.dataTransfer.files[0];
+    if (file) props.onFile?.(file);
+  };
+  return (
+    <td
+      role="gridcell"
+      aria-label={props.label}
+      aria-selected={props.chosen}
+      tabIndex={props.tabbable ? 0 : -1}
+      data-at={props.place}
+      onFocus={props.onFocus}
+      onKeyDown={props.onKey}
+      onClick={(event) => props.onClick(event.shiftKey || event.ctrlKey || event.metaKey)}
+      onDragOver={(event) => {
+        if (!props.onFile) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+      className={`h-[41px] cursor-pointer border-l border-line px-2.5 py-0.5 focus-visible:outline-offset-[-2px] ${props.chosen ? "shadow-[inset_0_0_0_2px_var(--color-mark)]" : "hover:bg-paper"} ${over ? "bg-band" : ""}`}
+    >
+      {over ? <span className="text-note">Drop: it becomes a pass of this cell</span> : props.children}
+    </td>
+  );
+}

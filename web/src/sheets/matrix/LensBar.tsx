@@ -1,0 +1,75 @@
+import type { MatrixShape, ReviewShape } from "../../api/client";
+import { Button } from "../../design/Button";
+import { PipLegend } from "../../marks/Pips";
+import { Seal } from "../../marks/Seal";
+import { count } from "../../marks/words";
+import { LENSES, type Lens } from "./place";
+
+const NAMES: Record<Lens, string> = { progress: "Progress", figures: "Figures", versus: "Versus" };
+
+interface Props {
+  lens: Lens;
+  onLens: (lens: Lens) => void;
+  matrix: MatrixShape;
+  review: ReviewShape;
+  onAsk?: () => void;
+}
+
+/** The lenses by number, what the present one shows, and what the review still owes. */
+export function LensBar({ lens, onLens, matrix, review, onAsk }: Props) {
+  const totals = matrix.totals;
+  const state = [
+    totals.owed && `${count(totals.owed, "pass")} owed`,
+    totals.running && `${totals.running} running`,
+    totals.flagged && count(totals.flagged, "flag"),
+    totals.failed && `${totals.failed} failed`,
+    totals.set_aside && `${totals.set_aside} set aside`,
+  ].filter(Boolean);
+  return (
+    <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
+      <div role="tablist" aria-label="Lens" className="flex border border-line bg-sheet">
+        {LENSES.map((one, at) => (
+          <button
+            key={one}
+            type="button"
+            role="tab"
+            aria-selected={one === lens}
+            onClick={() => onLens(one)}
+            className={`border-r border-line px-3 py-1 text-note last:border-r-0 ${one === lens ? "bg-bar text-on-bar" : "hover:bg-band"}`}
+          >
+            <span className={`mr-1.5 text-small ${one === lens ? "text-on-bar-quiet" : "text-quiet"}`}>
+              {at + 1}
+            </span>
+            {NAMES[one]}
+          </button>
+        ))}
+      </div>
+      <Explained lens={lens} matrix={matrix} review={review} />
+      <div className="ml-auto flex items-center gap-4 text-note text-quiet">
+        <span>{state.length ? state.join(" · ") : "nothing owed"}</span>
+        <a href={`/api/reviews/${review.id}/figures.csv`} className="underline" download>
+          Figures as CSV
+        </a>
+        {onAsk && <Button onClick={onAsk}>Ask for passes</Button>}
+      </div>
+    </div>
+  );
+}
+
+function Explained({ lens, matrix, review }: { lens: Lens; matrix: MatrixShape; review: ReviewShape }) {
+  if (lens === "progress") return <PipLegend />;
+  if (lens === "figures") {
+    return (
+      <span className="text-note text-quiet">
+        wide end: average · bar: 1 % low · point: 0.1 % low · end: 95 % interval
+      </span>
+    );
+  }
+  const baseline = review.columns.find((column) => column.id === matrix.baseline);
+  return (
+    <span className="flex items-center gap-1.5 text-note text-quiet">
+      against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
+      {baseline?.label} · shaded: ±{matrix.margin_pct} % · bars: 95 % intervals, pooled noise
+    </span>
+  );
+}

@@ -1,0 +1,62 @@
+import type { MatrixShape, ReviewShape } from "../../api/client";
+import { count, figure, signed, verdictInk, withUnit } from "../../marks/words";
+import { columnOf } from "../Matrix";
+import type { CellPlace } from "./place";
+import { needs } from "./VersusCell";
+
+interface Props {
+  review: ReviewShape;
+  matrix: MatrixShape;
+  cell: CellPlace;
+}
+
+/** What the cell says against the baseline, in a sentence that can be read aloud. */
+export function Sentence({ review, matrix, cell }: Props) {
+  const row = matrix.rows.find((one) => one.test === cell.test && one.metric === cell.metric);
+  const shape = row?.cells[String(cell.column)];
+  const column = columnOf(review, cell.column);
+  const baseline = columnOf(review, matrix.baseline ?? 0);
+  if (!row || !shape || !column) return null;
+  const label = row.label.split(",")[0];
+  const c = shape.comparison;
+  if (!c) {
+    return (
+      <p className="mb-2 font-serif text-lead">
+        {column.label}: {label} <strong>{withUnit(shape.centre, row.unit)}</strong>, from{" "}
+        {count(shape.n, "pass")}
+        {shape.why_not && `; ${shape.why_not}`}.
+      </p>
+    );
+  }
+  const unit = row.scale === "ratio" ? "%" : row.unit;
+  const size = (value: number) =>
+    row.scale === "ratio" ? Math.abs(value).toFixed(1) : figure(Math.abs(value));
+  const side = c.effect_pct >= 0 ? "ahead of" : "behind";
+  const between =
+    c.low_pct === null || c.high_pct === null
+      ? "; the noise is unknown"
+      : Math.sign(c.low_pct) === Math.sign(c.high_pct)
+        ? `, between ${size(Math.min(Math.abs(c.low_pct), Math.abs(c.high_pct)))} and ${size(Math.max(Math.abs(c.low_pct), Math.abs(c.high_pct)))} ${unit}`
+        : `, from ${size(c.low_pct)} ${unit} behind to ${size(c.high_pct)} ${unit} ahead`;
+  const plain = row.direction === "lower" ? c.value_pct : null;
+  return (
+    <div className="mb-3">
+      <p className="font-serif text-lead">
+        {column.label} is{" "}
+        <strong>
+          {size(c.effect_pct)} {unit}
+        </strong>{" "}
+        {side} {baseline?.label} in {label}
+        {between}: <span className={verdictInk(c.verdict)}>{c.verdict}</span>.
+      </p>
+      <p className="text-note text-quiet">
+        {count(c.n, "pass")} against {c.n_baseline}; {row.noise.source} noise
+        {row.noise.spread !== null && ` ${figure(row.noise.spread)} ${unit}`} with {row.noise.df} degrees of
+        freedom.
+        {plain !== null &&
+          ` As ${row.unit === "s" ? "time" : "value"}: ${signed(plain)} %; the percentages above are of speed.`}
+        {c.verdict === "undecided" && ` ${needs(c.passes_needed)}.`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,65 @@
+import { useCallback, useMemo } from "react";
+import { useSearchParams } from "react-router";
+
+export const LENSES = ["progress", "figures", "versus"] as const;
+export type Lens = (typeof LENSES)[number];
+
+/** A cell of the grid: a test, one of its metrics, and a column. */
+export interface CellPlace {
+  test: number;
+  metric: string;
+  column: number;
+}
+
+interface MatrixPlace {
+  lens: Lens;
+  baseline: number | null;
+  cells: CellPlace[];
+  setLens: (lens: Lens) => void;
+  setBaseline: (column: number | null) => void;
+  setCells: (cells: CellPlace[]) => void;
+}
+
+/** Lens, baseline and chosen cells live in the address, so that a colleague can be sent what one sees. */
+export function useMatrixPlace(): MatrixPlace {
+  const [search, setSearch] = useSearchParams();
+  const set = useCallback(
+    (key: string, value: string | null) =>
+      setSearch(
+        (before) => {
+          const next = new URLSearchParams(before);
+          if (value === null) next.delete(key);
+          else next.set(key, value);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setSearch],
+  );
+  const asked = search.get("lens");
+  const lens = LENSES.find((one) => one === asked) ?? "versus";
+  const baseline = search.get("baseline");
+  const chosen = search.get("cells") ?? "";
+  const cells = useMemo(() => chosen.split(",").flatMap(parse), [chosen]);
+  return {
+    lens,
+    baseline: baseline === null ? null : Number(baseline),
+    cells,
+    setLens: (next) => set("lens", next),
+    setBaseline: (column) => set("baseline", column === null ? null : String(column)),
+    setCells: (next) => set("cells", next.length ? next.map(written).join(",") : null),
+  };
+}
+
+function parse(text: string): CellPlace[] {
+  const [test, metric, column] = text.split(".");
+  return test && metric && column ? [{ test: Number(test), metric, column: Number(column) }] : [];
+}
+
+function written(cell: CellPlace): string {
+  return `${cell.test}.${cell.metric}.${cell.column}`;
+}
+
+export function sameCell(a: CellPlace, b: CellPlace): boolean {
+  return a.test === b.test && a.column === b.column && a.metric === b.metric;
+}

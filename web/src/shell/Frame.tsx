@@ -1,0 +1,102 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState, type ReactNode } from "react";
+import { Link, NavLink, useNavigate } from "react-router";
+import { signOut } from "../api/acts";
+import type { SessionShape } from "../api/client";
+import { useFeed } from "../api/feed";
+import { keys, reviewsQuery } from "../api/queries";
+import { Menu } from "../design/Menu";
+import { count } from "../marks/words";
+import { useKeys } from "./keys";
+import { KeysSheet } from "./KeysSheet";
+
+const PLACES = [
+  ["/reviews", "Reviews"],
+  ["/systems", "Systems"],
+] as const;
+
+const CHORD_MS = 1200;
+
+/** The bar at the top, the live feed and the keys that work everywhere. */
+export function Frame({ session, children }: { session: SessionShape; children: ReactNode }) {
+  const live = useFeed();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [help, setHelp] = useState(false);
+  const going = useRef(0);
+  const chord = (path: string) => () => {
+    if (Date.now() - going.current < CHORD_MS) void navigate(path);
+  };
+  useKeys({
+    "?": () => setHelp(true),
+    g: () => {
+      going.current = Date.now();
+    },
+    r: chord("/reviews"),
+    s: chord("/systems"),
+  });
+  const leave = async () => {
+    await signOut();
+    client.clear();
+    await client.invalidateQueries({ queryKey: keys.session });
+    window.location.assign("/");
+  };
+  return (
+    <div className="flex min-h-screen flex-col">
+      <a
+        href="#content"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2"
+      >
+        Skip to the content
+      </a>
+      <header className="no-print flex h-10.5 items-center gap-6 bg-bar px-5 text-on-bar">
+        <Link to="/reviews" className="font-serif text-lead font-semibold no-underline">
+          Nomothet
+        </Link>
+        <nav className="flex gap-5" aria-label="Places">
+          {PLACES.map(([to, name]) => (
+            <NavLink
+              key={to}
+              to={to}
+              className={({ isActive }) =>
+                `border-b-2 py-0.5 no-underline ${isActive ? "border-mark" : "border-transparent hover:border-on-bar-quiet"}`
+              }
+            >
+              {name}
+            </NavLink>
+          ))}
+        </nav>
+        <div className="ml-auto flex items-center gap-6 text-note">
+          <Running live={live} />
+          <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
+            keys <kbd className="font-sans font-semibold">?</kbd>
+          </button>
+          <Menu
+            label="Your account"
+            trigger={<button type="button">{session.display_name}</button>}
+            items={[{ label: `Sign out (${session.role})`, act: () => void leave() }]}
+          />
+        </div>
+      </header>
+      <div id="content" className="flex flex-1 flex-col">
+        {children}
+      </div>
+      <KeysSheet open={help} onClose={() => setHelp(false)} />
+    </div>
+  );
+}
+
+function Running({ live }: { live: boolean }) {
+  const { data } = useQuery(reviewsQuery);
+  if (!live) return <span role="status">not live just now, trying again</span>;
+  const busy = data?.filter((review) => review.running > 0) ?? [];
+  const first = busy[0];
+  if (!first) return <span className="text-on-bar-quiet">no run in progress</span>;
+  const running = busy.reduce((sum, review) => sum + review.running, 0);
+  return (
+    <Link to={`/reviews/${first.id}/matrix?lens=progress`} className="no-underline hover:underline">
+      <span aria-hidden="true">● </span>
+      {count(running, "pass")} running
+    </Link>
+  );
+}

@@ -1,0 +1,55 @@
+import { Dialog } from "../design/Dialog";
+
+const GROUPS: { title: string; keys: [string, string][] }[] = [
+  {
+    title: "Everywhere",
+    keys: [
+      ["?", "this sheet"],
+      ["g then r", "reviews"],
+      ["g then s", "systems"],
+    ],
+  },
+  {
+    title: "In the matrix",
+    keys: [
+      ["1  2  3", "lens: Progress, Figures, Versus"],
+      ["arrows", "move from cell to cell"],
+      ["Enter", "open the cell"],
+      ["Space", "lay a second cell over the first"],
+      ["Escape", "close the cell pane"],
+      ["b", "compare with this cell's configuration"],
+      ["p", "ask for passes in this cell"],
+      ["i", "import a file of frame times into this cell"],
+    ],
+  },
+  {
+    title: "In the cell pane",
+    keys: [
+      [",  .", "pass before, pass after"],
+      ["x", "set the shown pass aside, or take it back"],
+    ],
+  },
+];
+
+/** All keys, under `?`. */
+export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Keys" wide>
+      <div className="grid gap-5 sm:grid-cols-2">
+        {GROUPS.map((group) => (
+          <section key={group.title}>
+            <h3 className="mb-1 text-note font-semibold">{group.title}</h3>
+            <dl className="grid grid-cols-[90px_1fr] gap-y-1 text-note">
+              {group.keys.map(([key, words]) => (
+                <div key={key} className="contents">
+                  <dt className="font-semibold">{key}</dt>
+                  <dd>{words}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        ))}
+      </div>
+    </Dialog>
+  );
+}

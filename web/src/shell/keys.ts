@@ -1,0 +1,23 @@
+import { useEffect, useRef } from "react";
+
+/** Keys that act while nobody is typing. A handler gets the key's name; modifiers other than Shift are left alone. */
+export function useKeys(handlers: Record<string, (event: KeyboardEvent) => void>): void {
+  const latest = useRef(handlers);
+  useEffect(() => {
+    latest.current = handlers;
+  });
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, select, [contenteditable], [role=dialog], [role=menu]")) return;
+      const handler = latest.current[event.key];
+      if (handler) {
+        event.preventDefault();
+        handler(event);
+      }
+    };
+    document.addEventListener("keydown", listen);
+    return () => document.removeEventListener("keydown", listen);
+  }, []);
+}
