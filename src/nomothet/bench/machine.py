@@ -132,7 +132,7 @@ class _Execution:
                 stdout=subprocess.PIPE,
                 stderr=errors,
                 start_new_session=True,
-                preexec_fn=_bind(processors),  # noqa: PLW1509 - sets an affinity, takes no lock
+                preexec_fn=_bind(processors),
             )
         self._reader = threading.Thread(target=self._read, args=(folder / _OUTPUT,), daemon=True)
         self._reader.start()

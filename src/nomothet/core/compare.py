@@ -79,7 +79,7 @@ def sidak_level(comparisons: int, alpha: float = ALPHA) -> float:
     >>> round(sidak_level(3), 5)
     0.01695
     """
-    return 1 - (1 - alpha) ** (1 / max(1, comparisons))
+    return float(1 - (1 - alpha) ** (1 / max(1, comparisons)))
 
 
 def verdict_of(low: float, high: float, margin: float) -> Verdict:

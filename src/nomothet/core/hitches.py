@@ -55,10 +55,7 @@ def _possible(f: Floats, ends: Floats) -> NDArray[np.int64]:
     lengths = np.diff(np.append(starts[:-1], len(f)))
     blocks = len(lengths)
     longest = int(lengths.max())
-    if blocks * longest > 8 * len(f):
-        bound = np.full(blocks, f.min())
-    else:
-        bound = _median_bounds(f, lengths, longest)
+    bound = np.full(blocks, f.min()) if blocks * longest > 8 * len(f) else _median_bounds(f, lengths, longest)
     limit = np.repeat(np.maximum(FACTOR * bound, bound + EXCESS_MS), lengths)
     return np.flatnonzero(f >= limit)
 

@@ -213,7 +213,9 @@ def _are_timestamps(values: Floats, name: str) -> bool:
 def _from_timestamps(values: Floats, name: str, unit: str | None, first_row: int) -> FrameTable:
     bad = np.flatnonzero(~np.isfinite(values))
     if len(bad):
-        raise BadTable("the timestamp is missing or not a number", "Correct or delete that row", first_row + int(bad[0]))
+        raise BadTable(
+            "the timestamp is missing or not a number", "Correct or delete that row", first_row + int(bad[0])
+        )
     unit = unit or _believable_unit(float(np.median(np.diff(values))))
     try:
         frames = frame_times_of(values, UNITS_MS[unit])

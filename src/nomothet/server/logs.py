@@ -2,10 +2,11 @@
 
 import logging
 import logging.config
+from typing import Any
 
 import structlog
 
-_SHARED = [
+_SHARED: list[Any] = [
     structlog.contextvars.merge_contextvars,
     structlog.stdlib.add_log_level,
     structlog.stdlib.add_logger_name,

@@ -46,7 +46,7 @@ class ProblemShape(serializers.Serializer[Any]):
     detail = serializers.CharField()
     row = serializers.IntegerField(required=False)
     remedy = serializers.CharField(required=False)
-    errors = serializers.DictField(required=False)
+    errors = serializers.DictField(required=False)  # type: ignore[assignment]
 
 
 def handler(error: Exception, context: dict[str, Any]) -> Response | None:
@@ -57,8 +57,9 @@ def handler(error: Exception, context: dict[str, Any]) -> Response | None:
     set_rollback()
     code, title, detail, members = problem
     headers = {}
-    if isinstance(error, exceptions.APIException) and getattr(error, "auth_header", None):
-        headers["WWW-Authenticate"] = error.auth_header
+    challenge = getattr(error, "auth_header", None)
+    if challenge:
+        headers["WWW-Authenticate"] = challenge
     body = {"type": "about:blank", "title": title, "status": code, "detail": detail, **members}
     return Response(body, status=code, headers=headers, content_type="application/problem+json")
 

@@ -20,15 +20,7 @@ interface Props {
   onStretch: (stretch: Stretch | null) => void;
 }
 
-const LEADING = [
-  "graphics use",
-  "busiest core",
-  "processor use",
-  "memory used",
-  "temperature",
-  "clock",
-  "power",
-];
+const LEADING = ["graphics use", "busiest core", "memory used", "temperature", "clock", "power", "processor use"];
 const FEW_LANES = 5;
 const SYNC = "trace";
 

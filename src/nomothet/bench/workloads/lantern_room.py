@@ -5,6 +5,7 @@ The picture is cut into bands that as many threads draw as the process may use p
 
 import argparse
 import hashlib
+import itertools
 import os
 import sys
 import time
@@ -36,7 +37,7 @@ class Room:
         self._radius = rng.uniform(0.3, 0.7, count).astype(np.float32)
         self._phase = rng.uniform(0, 2 * np.pi, count).astype(np.float32)
         edges = np.linspace(0, height, bands * 2 + 1).astype(int)
-        self._bands = list(zip(edges[:-1], edges[1:], strict=True))
+        self._bands = list(itertools.pairwise(edges))
         self._pool = ThreadPoolExecutor(bands)
 
     def draw(self, frame: int) -> Pixels:

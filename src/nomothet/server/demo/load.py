@@ -67,9 +67,7 @@ def _review(position: int, data: dict[str, Any]) -> None:
         )
     for at, test in enumerate(data["test"]):
         fields = {key: value for key, value in test.items() if key != "workload"}
-        Test.objects.create(
-            review=review, position=at, workload=Workload.objects.get(key=test["workload"]), **fields
-        )
+        Test.objects.create(review=review, position=at, workload=Workload.objects.get(key=test["workload"]), **fields)
     for owed in data.get("owed", []):
         tests = list(review.tests.values_list("pk", flat=True))
         columns = list(review.columns.values_list("pk", flat=True))

@@ -27,9 +27,7 @@ def next_number(test: Test, column: Column) -> int:
     return max(number or 0 for number in highest) + 1
 
 
-def ask_for_passes(
-    user: User, review: Review, tests: Sequence[int], columns: Sequence[int], count: int
-) -> list[Entry]:
+def ask_for_passes(user: User, review: Review, tests: Sequence[int], columns: Sequence[int], count: int) -> list[Entry]:
     """Owe `count` more passes in every cell of the given tests and columns."""
     require(user, Act.ASK_FOR_PASSES)
     if not 1 <= count <= MOST_AT_ONCE:

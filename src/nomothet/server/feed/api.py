@@ -37,8 +37,9 @@ async def _stream(number: int) -> AsyncIterator[str]:
     quiet = 0.0
     while True:
         events = await sync_to_async(_read)(number)
-        for number, text in events:
+        for seen, text in events:
             yield text
+            number = seen
         quiet = 0.0 if events else quiet + _POLL_S
         if quiet >= _BEAT_S:
             quiet = 0.0

@@ -42,7 +42,7 @@ class Child:
                 stdin=subprocess.DEVNULL,
                 stdout=output,
                 stderr=subprocess.STDOUT,
-                preexec_fn=_end_with_parent,  # noqa: PLW1509 - no thread of ours is running yet
+                preexec_fn=_end_with_parent,
             )
         finally:
             if log:

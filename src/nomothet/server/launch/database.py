@@ -67,7 +67,7 @@ class PrivateDatabase:
         if len(str(path)) <= _LONGEST_SOCKET:
             return path
         self._short = tempfile.mkdtemp(prefix="nomothet-")
-        Path(self._short).chmod(0o755)  # noqa: S103 - the database's own account must reach the socket
+        Path(self._short).chmod(0o755)
         return Path(self._short) / "s.sock"
 
     def _account(self) -> str | None:
@@ -84,7 +84,8 @@ class PrivateDatabase:
     def _give_away(self, account: str | None) -> None:
         if account != "mysql":
             return
-        for path in filter(None, [self.folder, self._log, self._short and Path(self._short)]):
+        reached = [self.folder, self._log, *([Path(self._short)] if self._short else [])]
+        for path in reached:
             if path.exists():
                 shutil.chown(path, "mysql", "mysql")
         if self._data.exists() and self._data.owner() != "mysql":
@@ -148,7 +149,7 @@ class PrivateDatabase:
             ALTER USER 'nomothet'@'127.0.0.1' IDENTIFIED BY '{self._password}';
             GRANT ALL ON nomothet.* TO 'nomothet'@'127.0.0.1';
             GRANT ALL ON `test\\_nomothet%`.* TO 'nomothet'@'127.0.0.1';
-        """  # noqa: S608 - the password is made here of letters, digits, - and _
+        """
         client = ["mariadb", "--no-defaults", "-S", str(self._socket), "-uroot"]
         done = subprocess.run(client, input=statements, capture_output=True, text=True, check=False)
         if done.returncode != 0:

@@ -5,10 +5,10 @@ import os
 import secrets
 from pathlib import Path
 
-_WORDS = (
-    "amber basin cedar delta ember fjord grove heath inlet jetty knoll lagoon meadow nettle orchard pebble quarry "
-    "ridge sedge tundra upland valley willow yarrow"
-).split()
+_WORDS = """
+amber basin cedar delta ember fjord grove heath inlet jetty knoll lagoon meadow nettle orchard pebble quarry ridge sedge
+tundra upland valley willow yarrow
+""".split()
 
 
 def ensure_secrets(var: Path, demo_users: list[str]) -> dict[str, str]:

@@ -92,9 +92,7 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
     )
     captures: dict[str, list[CaptureShape]] = {}
     for series in Series.objects.filter(owner__in=found).defer("blob").order_by("pk"):
-        shape = CaptureShape(
-            series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size
-        )
+        shape = CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         captures.setdefault(str(series.owner_id), []).append(shape)
     labels = {known["key"]: known["label"] for known in test.workload.metrics}
     passes = [_pass_shape(owner, captures.get(str(owner.pk), []), labels) for owner in found]
@@ -134,9 +132,7 @@ def _pooled_lows(test: Test, found: list[Pass]) -> list[PooledLowShape]:
     kept = [owner for owner in found if owner.outcome == "completed" and not owner.set_aside]
     thin = {figure.metric for owner in kept for figure in owner.figures.all() if figure.thin}
     wanted = [
-        (low, share)
-        for low, share in (("low_1pct", 0.01), ("low_01pct", 0.001))
-        if resolve(low, definition) in thin
+        (low, share) for low, share in (("low_1pct", 0.01), ("low_01pct", 0.001)) if resolve(low, definition) in thin
     ]
     if not wanted:
         return []
@@ -146,7 +142,5 @@ def _pooled_lows(test: Test, found: list[Pass]) -> list[PooledLowShape]:
     for low, share in wanted:
         pooled = pooled_low(frames, share, definition)
         if pooled is not None:
-            shapes.append(
-                PooledLowShape(low, pooled.value, pooled.low, pooled.high, pooled.frames, pooled.passes)
-            )
+            shapes.append(PooledLowShape(low, pooled.value, pooled.low, pooled.high, pooled.frames, pooled.passes))
     return shapes

@@ -62,9 +62,7 @@ def figure_lines(review: Review) -> Iterator[str]:
         own = figures.get(owner.pk, [])
         for f in own:
             thin = "yes" if f.thin else "no"
-            yield _line(
-                [*start, f.metric, repr(f.value), f.unit, f.direction, thin, f.obtained, f.method_version, end]
-            )
+            yield _line([*start, f.metric, repr(f.value), f.unit, f.direction, thin, f.obtained, f.method_version, end])
         if not own:
             yield _line([*start, "", "", "", "", "", "", owner.method_version, end])
 

@@ -1,5 +1,6 @@
 """Traces of a pass, thinned for the screen without losing a spike."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -98,7 +99,7 @@ def _thinned(values: Floats, points: int) -> NDArray[np.int64]:
     stretches = points // 2
     edges = np.linspace(0, n, stretches + 1).astype(int)
     positions: set[int] = set()
-    for low, high in zip(edges[:-1], edges[1:], strict=True):
+    for low, high in itertools.pairwise(edges):
         part = values[low:high]
         positions.add(low + int(part.argmin()))
         positions.add(low + int(part.argmax()))

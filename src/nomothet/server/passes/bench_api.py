@@ -1,7 +1,7 @@
 """What benches say to the server: hello, next pass, progress, and the upload of a pass in steps."""
 
 import uuid
-from typing import Any
+from typing import Any, cast
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -60,7 +60,7 @@ class AnnouncedSeriesSerializer(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=["frames", "sensor"])
     unit = serializers.CharField(max_length=20, allow_blank=True, default="")
     place = serializers.CharField(max_length=80, allow_blank=True, default="")
-    source = serializers.CharField(max_length=160, allow_blank=True, default="")
+    source = serializers.CharField(max_length=160, allow_blank=True, default="")  # type: ignore[assignment]
     capacity = serializers.FloatField(allow_null=True, default=None)
     starts_at_s = serializers.FloatField(default=0.0)
     size = serializers.IntegerField(min_value=1, max_value=1 << 30)
@@ -84,7 +84,7 @@ class BytesParser(BaseParser):
 
     media_type = "application/octet-stream"
 
-    def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> bytes:
+    def parse(self, stream: Any, media_type: Any = None, parser_context: Any = None) -> Any:
         data: bytes = stream.read(MOST_CHUNK + 1)
         if len(data) > MOST_CHUNK:
             raise unusable(f"A chunk may have {MOST_CHUNK} bytes at most.")
@@ -173,7 +173,9 @@ class ChunkView(BenchView):
         offset = request.query_params.get("offset", "")
         if not offset.isdigit():
             raise unusable("offset must say at which byte the chunk begins.")
-        return Response({"received": append_chunk(bench_of(request), pass_id, name, int(offset), request.data)})
+        return Response(
+            {"received": append_chunk(bench_of(request), pass_id, name, int(offset), cast(bytes, request.data))}
+        )
 
 
 class FinishView(BenchView):

@@ -5,9 +5,9 @@ from typing import Any
 
 from django.db import transaction
 
+from nomothet.core.frames import cut, frame_figures
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION, MetricValue, frame_values
-from nomothet.core.frames import cut, frame_figures
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Figure, Pass, Remark
 from nomothet.server.people.models import User

@@ -10,7 +10,7 @@ from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
 
 
-class BlobField(models.BinaryField):
+class BlobField(models.BinaryField):  # type: ignore[type-arg]
     """Up to 4 GiB; Django's own binary field is already a LONGBLOB on MariaDB, this one says so."""
 
     def db_type(self, connection: object) -> str:

@@ -99,8 +99,6 @@ class RecordTraceView(PublicView):
 
 class RecordCaptureView(PublicView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
-    def get(
-        self, request: Request, slug: str, series: int
-    ) -> FileResponse | HttpResponse | StreamingHttpResponse:
+    def get(self, request: Request, slug: str, series: int) -> FileResponse | HttpResponse | StreamingHttpResponse:
         record = get_object_or_404(Record, slug=slug)
         return capture_response(get_object_or_404(Series, pk=series, owner__in=record.passes.all()))

@@ -50,9 +50,7 @@ def _passes(review: Review) -> list[RecordPass]:
     captures: dict[object, list[CaptureShape]] = {}
     for series in Series.objects.filter(owner__test__review=review).defer("blob").order_by("pk"):
         captures.setdefault(series.owner_id, []).append(
-            CaptureShape(
-                series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size
-            )
+            CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         )
     found = (
         Pass.objects.filter(test__review=review)

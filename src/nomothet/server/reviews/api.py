@@ -47,9 +47,7 @@ class ReviewView(APIView):
     def get(self, request: Request, review: int) -> Response:
         return review_response(get_object_or_404(Review.objects.select_related("editor"), pk=review))
 
-    @extend_schema(
-        request=ReviewEditSerializer(partial=True), parameters=[IF_MATCH], responses=shape(ReviewShape)
-    )
+    @extend_schema(request=ReviewEditSerializer(partial=True), parameters=[IF_MATCH], responses=shape(ReviewShape))
     def patch(self, request: Request, review: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_REVIEW)

@@ -98,14 +98,14 @@ def reviews() -> list[ReviewItem]:
     """All reviews; six queries whatever their number."""
     found = list(Review.objects.order_by("position", "pk").prefetch_related("columns"))
     counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
-    passes = {
-        row["test__review"]: row
+    passes: dict[int, dict[str, Any]] = {
+        row["test__review"]: dict(row)
         for row in Pass.objects.exclude(whole_at=None)
         .values("test__review")
         .annotate(kept=Count("pk", filter=Q(outcome="completed", set_aside=False)), last=Max("started_at"))
     }
-    entries = {
-        row["test__review"]: row
+    entries: dict[int, dict[str, Any]] = {
+        row["test__review"]: dict(row)
         for row in Entry.objects.values("test__review").annotate(
             owed=Count("pk", filter=Q(state=State.OWED)), running=Count("pk", filter=Q(state=State.RUNNING))
         )
