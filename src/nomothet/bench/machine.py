@@ -139,7 +139,7 @@ class _Execution:
 
     def _read(self, path: Path) -> None:
         assert self._process.stdout is not None
-        with path.open("wb", buffering=0) as file:
+        with path.open("wb", buffering=0) as file, self._process.stdout:
             for line in self._process.stdout:
                 file.write(line)
                 self._heard = time.monotonic()

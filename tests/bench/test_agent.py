@@ -1,0 +1,117 @@
+"""The agent: takes what is owed, runs it, sends it, and goes on after trouble."""
+
+import tempfile
+import threading
+import unittest
+import uuid
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import httpx
+import numpy as np
+
+from nomothet.bench import agent as agent_module
+from nomothet.bench.agent import Agent
+from nomothet.bench.errors import BenchError
+from nomothet.bench.job import Captured, Control, Job, PassResult
+from nomothet.bench.spool import Spool
+from tests.bench.fake_server import FakeServer
+
+
+class StubMachine:
+    """Finishes at once, or waits until it is interrupted."""
+
+    def __init__(self, wait: bool = False) -> None:
+        self.ran: list[Job] = []
+        self._wait = wait
+
+    def inventory(self) -> dict[str, Any]:
+        return {"processor": "stub"}
+
+    def run(self, job: Job, folder: Path, control: Control) -> PassResult:
+        self.ran.append(job)
+        control.report("running", 0.0, 1.0, {"clock": 1.0})
+        if self._wait:
+            control.interrupted.wait(30)
+        captured = Captured("frames", "frames", {"frame_ms": np.array([10.0, 11.0])}, "ms")
+        outcome = "stopped" if control.over else "completed"
+        return PassResult(outcome, datetime.now(UTC), 0.02, captures=[captured], owe_again=control.over)
+
+    def recover(self, job: Job, folder: Path) -> PassResult:
+        return PassResult("crashed", datetime.now(UTC), 0.0, "killed", owe_again=True)
+
+
+class AgentTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.spool = Spool(Path(folder.name))
+        self.server = FakeServer()
+        self.machine = StubMachine()
+        for name in ("_ASK_S", "_AWAY_S", "_REPORT_S"):
+            self.addCleanup(setattr, agent_module, name, getattr(agent_module, name))
+            setattr(agent_module, name, 0.01)
+
+    def agent(self, machine: StubMachine | None = None) -> Agent:
+        return Agent(machine or self.machine, self.spool, self.server.client(), until_idle=True)
+
+    def test_everything_owed_is_run_and_sent(self) -> None:
+        for _ in range(3):
+            self.server.owe({})
+        self.agent().run()
+        self.assertEqual([job.entry for job in self.machine.ran], [1, 2, 3])
+        self.assertEqual(len(self.server.whole), 3)
+
+    def test_an_answer_lost_on_its_way_costs_no_pass(self) -> None:
+        self.server.owe({})
+        lost = False
+
+        def lose_once(request: httpx.Request) -> httpx.Response | None:
+            nonlocal lost
+            if request.url.path.endswith("/next") and not lost:
+                lost = True
+                self.server.trouble = lambda request: None
+                self.server._answer(request)
+                raise httpx.ReadTimeout("lost")
+            return None
+
+        self.server.trouble = lose_once
+        self.agent().run()
+        self.assertEqual(len(self.server.whole), 1)
+        self.assertEqual(len(self.server.taken), 1)
+
+    def test_a_server_that_is_away_is_waited_for(self) -> None:
+        self.server.owe({})
+        refusals = iter([httpx.Response(503)] * 4)
+        self.server.trouble = lambda request: next(refusals, None)
+        self.agent().run()
+        self.assertEqual(len(self.server.whole), 1)
+
+    def test_a_pass_broken_off_by_a_kill_is_sent_as_such_after_the_start(self) -> None:
+        pass_id = uuid.uuid4()
+        job = Job(7, 1, "w", "1", "r", [], {}, "c", {})
+        self.spool.open(pass_id, job)
+        self.agent().run()
+        manifest = self.server.manifests[str(pass_id)]
+        self.assertEqual((manifest["entry"], manifest["outcome"], manifest["owe_again"]), (7, "crashed", True))
+        self.assertEqual(self.server.holding, [str(pass_id)])
+
+    def test_ending_breaks_the_pass_off_and_still_sends_it(self) -> None:
+        self.server.owe({})
+        machine = StubMachine(wait=True)
+        agent = self.agent(machine)
+        thread = threading.Thread(target=agent.run)
+        thread.start()
+        self.assertTrue(self.server.told.wait(10))
+        agent.end()
+        thread.join(10)
+        self.assertFalse(thread.is_alive())
+        (manifest,) = self.server.manifests.values()
+        self.assertTrue(manifest["owe_again"])
+        self.assertEqual(self.server.progress[0]["phase"], "running")
+
+    def test_an_unknown_token_ends_the_bench_with_the_servers_words(self) -> None:
+        self.server.trouble = lambda request: httpx.Response(401, json={"detail": "This bench token is not known."})
+        with self.assertRaisesRegex(BenchError, "not known"):
+            self.agent().run()

@@ -1,0 +1,153 @@
+"""The simulated system: what is known of its physics shows in what it records."""
+
+import math
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from nomothet.bench.errors import BenchError
+from nomothet.bench.job import Control, Job, PassResult
+from nomothet.bench.simulated.machine import SimulatedMachine
+from nomothet.bench.simulated.model import Simulation
+from nomothet.bench.simulated.parameters import Parameters, read_parameters
+from nomothet.core.compare import compare_with_baseline
+from nomothet.core.frames import frame_figures
+
+DEMO = Path(__file__).resolve().parents[2] / "demo"
+WREN = read_parameters(DEMO / "simulated" / "wren.toml")
+
+
+def run(limit_w: float, workload: str = "reef-walk", number: int = 2, parameters: Parameters = WREN) -> PassResult:
+    metrics = [{"key": "render_s", "unit": "s", "direction": "lower", "scale": "ratio"}]
+    job = Job(1, number, workload, "1", "simulated", metrics, {"resolution": "1080p"}, "c", {"power_limit_w": limit_w})
+    return SimulatedMachine(parameters, speed=0).run(job, Path("."), Control(lambda *told: None))
+
+
+def lane(result: PassResult, name: str) -> np.ndarray[Any, Any]:
+    return next(c for c in result.captures if c.name == name).columns["value"].astype(float)
+
+
+def frames(result: PassResult) -> np.ndarray[Any, Any]:
+    return next(c for c in result.captures if c.kind == "frames").columns["frame_ms"].astype(float)
+
+
+class Physics(unittest.TestCase):
+    def test_power_settles_at_the_limit(self) -> None:
+        for limit in (20.0, 25.0):
+            self.assertAlmostEqual(float(np.median(lane(run(limit), "power"))), limit, delta=0.3)
+
+    def test_a_limit_under_the_firmwares_lowest_is_not_taken_and_that_is_observed(self) -> None:
+        result = run(15.0)
+        self.assertAlmostEqual(float(np.median(lane(result, "power"))), 18.0, delta=0.3)
+        self.assertEqual(result.environment["observed"]["power_limit_w"], 18.0)
+        self.assertEqual(result.environment["settings"]["power_limit_w"], 15.0)
+
+    def test_temperature_settles_where_two_thermal_resistances_put_it(self) -> None:
+        parameters = replace(WREN, heat=replace(WREN.heat, limit_c=1000.0))
+        result = run(20.0, "kiln", parameters=parameters)
+        heat = WREN.heat
+        expected = heat.ambient_c + 20.0 * (heat.die_to_sink + heat.sink_to_air)
+        self.assertAlmostEqual(float(lane(result, "temperature")[-40:].mean()), expected, delta=1.5)
+
+    def test_heat_lowers_the_clock_and_brings_hitches(self) -> None:
+        hot, cool = run(35.0, "dome-atlas"), run(28.0, "dome-atlas")
+        self.assertGreaterEqual(float(lane(hot, "temperature").max()), WREN.heat.limit_c)
+        self.assertLess(float(lane(cool, "temperature").max()), WREN.heat.limit_c)
+        self.assertGreater(frame_figures(frames(hot)).hitches, 2 * frame_figures(frames(cool)).hitches)
+
+    def test_frames_take_as_long_as_the_slower_part(self) -> None:
+        demand = WREN.demands["reef-walk"]
+        quiet = replace(WREN.noise, run_sd=0.0, frame_sd=0.0)
+        calm = replace(demand, scene_swing=0.0, hitches_per_min=0.0, hot_hitches_per_min=0.0, duration_s=2.0)
+        for megapixels in (0.1, 2.07):
+            recording = Simulation(
+                WREN.chip,
+                WREN.heat,
+                quiet,
+                calm,
+                limit_w=math.inf,
+                megapixels=megapixels,
+                slowness=1.0,
+                rng=np.random.default_rng(1),
+            ).run()
+            expected = max(demand.processor_ms, demand.graphics_ms + demand.graphics_ms_per_mpx * megapixels)
+            np.testing.assert_allclose(recording.frame_ms, expected)
+
+    def test_all_frames_together_last_as_long_as_the_run(self) -> None:
+        self.assertAlmostEqual(frames(run(28.0)).sum() / 1000, 60.0, delta=0.3)
+
+    def test_a_timed_task_ends_when_its_work_is_done(self) -> None:
+        slow, fast = run(20.0, "kiln"), run(35.0, "kiln")
+        self.assertEqual(fast.figures[0].metric, "render_s")
+        self.assertAlmostEqual(fast.figures[0].value, fast.duration_s, delta=0.1)
+        self.assertGreater(slow.duration_s, fast.duration_s)
+
+
+class Analysis(unittest.TestCase):
+    def test_a_known_gap_is_found_by_the_comparison(self) -> None:
+        # Nothing holds this run back but its work, so 5 % more work must show as 5 % less speed.
+        free = replace(WREN.chip, processor_w=1.0, graphics_w=1.0)
+        calm = replace(WREN, chip=free, events=[])
+        demand = calm.demands["reef-walk"]
+        heavier = replace(
+            demand,
+            processor_ms=demand.processor_ms * 1.05,
+            graphics_ms=demand.graphics_ms * 1.05,
+            graphics_ms_per_mpx=demand.graphics_ms_per_mpx * 1.05,
+        )
+        burdened = replace(calm, demands={"reef-walk": heavier}, seed=5)
+
+        def rates(parameters: Parameters) -> list[float]:
+            passes = (run(100.0, number=number, parameters=parameters) for number in range(1, 6))
+            return [frame_figures(frames(one)).average_fps for one in passes]
+
+        found = compare_with_baseline({"A": rates(calm), "B": rates(burdened)}, "A")["B"]
+        assert found.low is not None and found.high is not None
+        self.assertLess(found.low, 1 / 1.05)
+        self.assertGreater(found.high, 1 / 1.05)
+        self.assertAlmostEqual(found.noise.sd, WREN.noise.run_sd, delta=0.004)
+
+
+class Seeds(unittest.TestCase):
+    def test_the_same_pass_is_the_same_to_the_last_bit(self) -> None:
+        np.testing.assert_array_equal(frames(run(28.0)), frames(run(28.0)))
+
+    def test_other_passes_and_configurations_differ(self) -> None:
+        self.assertFalse(np.array_equal(frames(run(28.0))[:100], frames(run(28.0, number=3))[:100]))
+
+
+class Faults(unittest.TestCase):
+    def test_an_event_on_purpose_has_its_outcome_and_note(self) -> None:
+        event = WREN.events[1]
+        job = Job(1, event.number, event.workload, "1", "simulated", [], {}, event.configuration, {})
+        result = SimulatedMachine(WREN, speed=0).run(job, Path("."), Control(lambda *told: None))
+        self.assertEqual((result.outcome, result.note, result.captures), ("did_not_start", event.note, []))
+
+    def test_a_workload_that_it_does_not_know_is_refused(self) -> None:
+        self.assertEqual(run(28.0, "unheard-of").outcome, "refused")
+
+    def test_a_stopped_pass_keeps_what_was_recorded_until_then(self) -> None:
+        control = Control(lambda phase, elapsed, left, readings: elapsed > 5 and control.stop_wanted.set())
+        job = Job(1, 2, "reef-walk", "1", "simulated", [], {}, "c", {"power_limit_w": 28})
+        result = SimulatedMachine(WREN, speed=100).run(job, Path("."), control)
+        self.assertEqual(result.outcome, "stopped")
+        self.assertAlmostEqual(frames(result).sum() / 1000, result.duration_s, delta=0.2)
+        self.assertLess(result.duration_s, 60)
+
+
+class ParameterFiles(unittest.TestCase):
+    def check(self, text: str, words: str) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.toml"
+            path.write_text(text)
+            with self.assertRaisesRegex(BenchError, words):
+                read_parameters(path)
+
+    def test_mistakes_name_file_section_and_field(self) -> None:
+        self.check("[chip]\ncoars = 3\n", r"x\.toml, \[chip\]: coars is not known")
+        self.check("[chip]\ncores = 3\n", r"\[chip\].*missing")
+        self.check("[chip\n", "x.toml")
