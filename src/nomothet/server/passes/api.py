@@ -59,7 +59,7 @@ class FrameFileView(APIView):
         file = form.validated_data["file"]
         owner = import_frames(
             user,
-            get_object_or_404(Test.objects.select_related("review"), pk=test, review=review),
+            get_object_or_404(Test.objects.select_related("review", "workload"), pk=test, review=review),
             get_object_or_404(Column, pk=column, review=review),
             pass_id=pass_id,
             file=file.file,

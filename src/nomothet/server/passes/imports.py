@@ -21,6 +21,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.workloads.models import Kind
 
 MOST_BYTES = 1 << 30
 
@@ -41,6 +42,8 @@ def import_frames(
     Sending the same file under the same id again changes nothing.
     """
     require(user, Act.IMPORT_PASSES)
+    if test.workload.kind != Kind.SCENE:
+        raise unusable("This test records scores or times, not frames; drop the file on a test of a scene.")
     if test.review_id != column.review_id:
         raise unusable("The test and the configuration belong to different reviews.")
     file.seek(0, 2)
