@@ -106,7 +106,8 @@ class Analysis(unittest.TestCase):
             return [frame_figures(frames(one)).average_fps for one in passes]
 
         found = compare_with_baseline({"A": rates(calm), "B": rates(burdened)}, "A")["B"]
-        assert found.low is not None and found.high is not None
+        assert found.low is not None
+        assert found.high is not None
         self.assertLess(found.low, 1 / 1.05)
         self.assertGreater(found.high, 1 / 1.05)
         self.assertAlmostEqual(found.noise.sd, WREN.noise.run_sd, delta=0.004)

@@ -51,9 +51,7 @@ class SpoolTest(unittest.TestCase):
         made = self.fill()
         self.spool.send(self.pass_id, self.server.client())
         stored = self.server.bytes[str(self.pass_id)]
-        np.testing.assert_array_equal(
-            unpack(bytes(stored["frames"]))["frame_ms"], made.captures[0].columns["frame_ms"]
-        )
+        np.testing.assert_array_equal(unpack(bytes(stored["frames"]))["frame_ms"], made.captures[0].columns["frame_ms"])
         self.assertEqual(set(stored), {"frames", "core 0"})
         self.assertEqual(self.server.whole, [str(self.pass_id)])
         self.assertEqual(self.spool.waiting(), [])

@@ -24,7 +24,8 @@ VALUES = st.lists(st.floats(50, 200), min_size=2, max_size=6)
 class WorkedExamples(unittest.TestCase):
     def test_a_clear_gain(self) -> None:
         result = compare_with_baseline({"A": [100, 102, 98], "B": [110, 111, 109]}, "A")["B"]
-        assert result.low is not None and result.high is not None
+        assert result.low is not None
+        assert result.high is not None
         self.assertAlmostEqual(100 * (result.effect - 1), 10.01, places=2)
         self.assertAlmostEqual(100 * (result.low - 1), 6.20, places=2)
         self.assertAlmostEqual(100 * (result.high - 1), 13.96, places=2)
@@ -44,7 +45,8 @@ class Intervals(unittest.TestCase):
     @given(VALUES, VALUES)
     def test_two_cells_agree_with_the_t_test_of_equal_variance(self, a: list[float], b: list[float]) -> None:
         result = compare_with_baseline({"A": a, "B": b}, "A")["B"]
-        assert result.low is not None and result.high is not None
+        assert result.low is not None
+        assert result.high is not None
         expected = stats.ttest_ind(np.log(b), np.log(a)).confidence_interval(0.95)
         if not math.isfinite(expected.low):
             return

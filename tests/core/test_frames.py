@@ -1,5 +1,6 @@
 """Section 1 of the method: worked examples, and random series against the obvious computation."""
 
+import itertools
 import unittest
 
 import numpy as np
@@ -58,7 +59,7 @@ class Figures(unittest.TestCase):
             self.assertAlmostEqual(low.slowest_mean, naive.slowest_mean(frames, share), places=6)
             self.assertAlmostEqual(low.time_share, naive.time_share(frames, share), places=6)
         self.assertEqual(figures.lowest_second_fps, naive.lowest_second(frames))
-        steps = [abs(b - a) for a, b in zip(frames[:-1], frames[1:], strict=True)]
+        steps = [abs(b - a) for a, b in itertools.pairwise(frames)]
         uneven = 100 * (sum(steps) / len(steps)) / (sum(frames) / len(frames))
         self.assertAlmostEqual(figures.pacing_unevenness_pct, uneven, places=6)
 
@@ -80,7 +81,9 @@ class Figures(unittest.TestCase):
 
 class Hitches(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(st.lists(st.sampled_from([4.0, 5.0, 8.0, 9.5, 10.0, 16.0, 20.5, 33.0, 80.0, 600.0]), min_size=3, max_size=250))
+    @given(
+        st.lists(st.sampled_from([4.0, 5.0, 8.0, 9.5, 10.0, 16.0, 20.5, 33.0, 80.0, 600.0]), min_size=3, max_size=250)
+    )
     def test_found_frames_are_those_of_the_definition(self, frames: list[float]) -> None:
         f = np.array(frames)
         self.assertEqual(hitch_positions(f, np.cumsum(f)).tolist(), naive.hitches(frames))

@@ -101,7 +101,9 @@ class PooledLows(unittest.TestCase):
 
     def test_the_interval_holds_what_resampling_whole_passes_gives(self) -> None:
         pooled = pooled_low(self.passes, 0.01, "slowest_mean")
-        assert pooled is not None and pooled.low is not None and pooled.high is not None
+        assert pooled is not None
+        assert pooled.low is not None
+        assert pooled.high is not None
         rng = np.random.default_rng(99)
         draws = []
         for _ in range(400):
@@ -112,9 +114,7 @@ class PooledLows(unittest.TestCase):
         self.assertAlmostEqual(pooled.high, high, delta=0.5)
 
     def test_the_same_passes_give_the_same_interval(self) -> None:
-        self.assertEqual(
-            pooled_low(self.passes, 0.01, "percentile"), pooled_low(self.passes, 0.01, "percentile")
-        )
+        self.assertEqual(pooled_low(self.passes, 0.01, "percentile"), pooled_low(self.passes, 0.01, "percentile"))
 
     def test_two_passes_have_no_interval(self) -> None:
         pooled = pooled_low(self.passes[:2], 0.01, "slowest_mean")

@@ -221,6 +221,6 @@ class Exports(SceneTest):
         average = [row for row in rows if row["metric"] == "average_fps"]
         self.assertEqual(float(average[0]["value"]), frame_figures(steady(60.0)).average_fps)
         self.assertEqual([row["set_aside"] for row in average], ["no", "yes"])
-        self.assertEqual(average[1]["reason"], "'=cmd, \"quoted\"")
+        self.assertEqual(average[1]["reason"], '\'=cmd, "quoted"')
         self.assertEqual([row["outcome"] for row in rows if not row["metric"]], ["crashed"])
         self.assertEqual({row["letter"] for row in rows}, {"A"})

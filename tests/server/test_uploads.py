@@ -8,8 +8,8 @@ from nomothet.core.frames import frame_figures
 from nomothet.formats.series import pack
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Chunk, Pass, Series
-from nomothet.server.systems.models import System
 from nomothet.server.systems.commands import issue_demo_token
+from nomothet.server.systems.models import System
 from tests.server.base import BenchClient, Browser, SceneTest, manifest, steady
 
 
@@ -93,9 +93,7 @@ class Uploading(SceneTest):
         self.assertEqual(bytes(owner.series.get().blob), self.blob)
         self.assertEqual(Chunk.objects.count(), 0)
         self.assertEqual(Entry.objects.get().state, State.DONE)
-        self.assertAlmostEqual(
-            owner.figures.get(metric="average_fps").value, frame_figures(self.frames).average_fps
-        )
+        self.assertAlmostEqual(owner.figures.get(metric="average_fps").value, frame_figures(self.frames).average_fps)
         self.assertEqual(owner.figures.get(metric="average_fps").method_version, 1)
 
     def test_a_repeated_chunk_does_no_harm(self) -> None:

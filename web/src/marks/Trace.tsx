@@ -20,7 +20,15 @@ interface Props {
   onStretch: (stretch: Stretch | null) => void;
 }
 
-const LEADING = ["graphics use", "busiest core", "memory used", "temperature", "clock", "power", "processor use"];
+const LEADING = [
+  "graphics use",
+  "busiest core",
+  "memory used",
+  "temperature",
+  "clock",
+  "power",
+  "processor use",
+];
 const FEW_LANES = 5;
 const SYNC = "trace";
 

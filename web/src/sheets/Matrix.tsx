@@ -4,7 +4,6 @@ import { makeBaseline } from "../api/acts";
 import type { ColumnShape, MatrixShape, ReviewShape, SessionShape, TestShape } from "../api/client";
 import { matrixQuery } from "../api/queries";
 import { useNotices } from "../design/Notices";
-import { count } from "../marks/words";
 import { useKeys } from "../shell/keys";
 import { Failed, Loading } from "../shell/States";
 import { AskDialog } from "./matrix/AskDialog";
@@ -142,13 +141,19 @@ function Foot({ matrix, review, lens }: FootProps) {
   );
   return (
     <p className="mt-1.5 mb-3 max-w-[900px] text-note text-quiet">
-      {lens === "versus"
-        ? `Intervals hold with 95 % for all ${count(Math.max(1, review.columns.length - 1), "comparison")} of a row together; each has an error level of ${(100 - matrix.level_pct).toFixed(2)} %. `
-        : "Intervals are 95 %, from the passes of the cell alone. "}
-      1 % low: {matrix.low_words}.{thin && " Thin tails take part in no verdict."}
+      {lens === "versus" ? versusWords(matrix, review.columns.length - 1) : FIGURES_WORDS}1 % low:{" "}
+      {matrix.low_words}.{thin && " Thin tails take part in no verdict."}
       {unknown && " Where no cell of a row has a second pass, the noise is unknown and there is no verdict."}
     </p>
   );
+}
+
+const FIGURES_WORDS = "Intervals are 95 %, from the passes of the cell alone. ";
+
+function versusWords(matrix: MatrixShape, comparisons: number): string {
+  if (comparisons <= 1) return "Intervals are 95 %. ";
+  const level = (100 - matrix.level_pct).toFixed(2);
+  return `Intervals hold with 95 % for all ${comparisons} comparisons of a row together; each has an error level of ${level} %. `;
 }
 
 export function testOf(review: ReviewShape, id: number): TestShape | undefined {

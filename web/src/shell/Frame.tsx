@@ -72,7 +72,7 @@ export function Frame({ session, children }: { session: SessionShape; children: 
             keys <kbd className="font-sans font-semibold">?</kbd>
           </button>
           <Menu
-            label="Your account"
+            label={`${session.display_name}, your account`}
             trigger={<button type="button">{session.display_name}</button>}
             items={[{ label: `Sign out (${session.role})`, act: () => void leave() }]}
           />

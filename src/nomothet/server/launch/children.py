@@ -2,6 +2,7 @@
 
 import ctypes
 import os
+import pwd
 import signal
 import subprocess
 from collections.abc import Mapping, Sequence
@@ -32,8 +33,12 @@ class Child:
         *,
         environment: Mapping[str, str] | None = None,
         log: Path | None = None,
+        user: str | None = None,
     ) -> "Child":
-        """Start a process; its output goes to `log`, or nowhere."""
+        """Start a process, as `user` where one is named; its output goes to `log`, or nowhere.
+
+        The user is changed before the tie to the parent is made: a process that changes it by itself loses the tie.
+        """
         output = log.open("ab") if log else subprocess.DEVNULL
         try:
             process = subprocess.Popen(
@@ -42,6 +47,9 @@ class Child:
                 stdin=subprocess.DEVNULL,
                 stdout=output,
                 stderr=subprocess.STDOUT,
+                user=user,
+                group=pwd.getpwnam(user).pw_gid if user else None,
+                extra_groups=[] if user else None,
                 preexec_fn=_end_with_parent,
             )
         finally:

@@ -52,7 +52,9 @@ class PrivateDatabase:
         if not (self._data / "mysql").exists():
             self._install(account)
         self._give_away(account)
-        self.child = Child.start("database", self._server_command(account))
+        self.child = Child.start(
+            "database", self._server_command(account), user=account if account == "mysql" else None
+        )
         self._wait_until_ready()
         self._ensure_account()
 
@@ -122,7 +124,7 @@ class PrivateDatabase:
             "--transaction-isolation=READ-COMMITTED",
             "--max-allowed-packet=128M",
             "--skip-name-resolve",
-            *([f"--user={account}"] if account else []),
+            *(["--user=root"] if account == "root" else []),
         ]
 
     def _wait_until_ready(self) -> None:

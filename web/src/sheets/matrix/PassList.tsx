@@ -2,7 +2,7 @@ import type { CellDetail, PassShape, ReviewShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { When } from "../../design/When";
 import { Pip } from "../../marks/Pips";
-import { bytes, duration, figure, withUnit } from "../../marks/words";
+import { bytes, count, duration, figure, withUnit } from "../../marks/words";
 import { columnOf } from "../Matrix";
 import type { CellPlace } from "./place";
 
@@ -97,7 +97,7 @@ function Details({ pass }: { pass: PassShape }) {
       )}
       {pass.captures.length > 0 && (
         <details>
-          <summary className="text-small text-quiet">{pass.captures.length} captures</summary>
+          <summary className="text-small text-quiet">{count(pass.captures.length, "capture")}</summary>
           <ul className="text-small">
             {pass.captures.map((capture) => (
               <li key={capture.id} className="flex justify-between gap-2">

@@ -1,0 +1,95 @@
+"""Headless Chromium against a real server process on the test database."""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar
+
+from django.test import TransactionTestCase
+from playwright.sync_api import Browser as Chromium
+from playwright.sync_api import Page, Playwright, sync_playwright
+
+from tests.server.base import PASSWORD, BenchClient, Scene
+from tests.server.live_server import LiveServer
+
+T = TypeVar("T")
+
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+TIMEOUT_MS = 15_000
+
+
+class BrowserTest(TransactionTestCase):
+    """Each test has a scene, a server and a fresh page.
+
+    Playwright's event loop and Django's database access must not share a thread: everything about the page runs in
+    one thread of its own, handed over by `do`.
+    """
+
+    thread: ThreadPoolExecutor
+    playwright: Playwright
+    chromium: Chromium
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.thread = ThreadPoolExecutor(1)
+
+        def launch() -> None:
+            cls.playwright = sync_playwright().start()
+            cls.chromium = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+
+        cls.thread.submit(launch).result()
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        def close() -> None:
+            cls.chromium.close()
+            cls.playwright.stop()
+
+        cls.thread.submit(close).result()
+        cls.thread.shutdown()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.scene = Scene()
+        self.bench = BenchClient(self.scene.token)
+        self.server = LiveServer()
+        self.server.start()
+        self.addCleanup(self.server.__exit__, None, None, None)
+        self.page = self.new_page()
+
+    def new_page(self, **options: Any) -> Page:
+        def make() -> Page:
+            context = self.chromium.new_context(
+                viewport={"width": 1280, "height": 800}, base_url=self.server.address, **options
+            )
+            context.set_default_timeout(TIMEOUT_MS)
+            page = context.new_page()
+            page.on("console", lambda message: self.complaints.append(message.text) if message.type == "error" else 0)
+            page.on("pageerror", lambda error: self.complaints.append(str(error)))
+            return page
+
+        self.complaints: list[str] = []
+        page = self.do(make)
+        self.addCleanup(self.do, page.context.close)
+        return page
+
+    def do(self, work: Callable[[], T]) -> T:
+        """Run something about the page in the browser's thread."""
+        return self.thread.submit(work).result()
+
+    def sign_in(self, username: str, path: str = "/reviews") -> None:
+        def work() -> None:
+            self.page.goto(path)
+            self.page.get_by_label("Name").fill(username)
+            self.page.get_by_label("Password").fill(PASSWORD)
+            self.page.get_by_role("button", name="Sign in").click()
+            self.page.get_by_role("link", name="Reviews").wait_for()
+
+        self.do(work)
+
+    @property
+    def matrix_path(self) -> str:
+        return f"/reviews/{self.scene.review.pk}/matrix"

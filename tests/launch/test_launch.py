@@ -1,0 +1,157 @@
+"""Starting and stopping everything, as ./start does after set-up."""
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+import httpx
+import psutil
+
+from nomothet.server.demo.scenario import Scenario
+from nomothet.server.launch.children import Child
+from nomothet.server.launch.errors import LaunchError
+from nomothet.server.launch.ports import free_port, require_free
+from nomothet.server.launch.secrets import ensure_secrets
+
+PROJECT = Path(__file__).resolve().parents[2]
+_DEADLINE_S = 90.0
+
+
+class Start(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
+        self.addCleanup(folder.cleanup)
+        self.var = Path(folder.name) / "var"
+        Path(folder.name).chmod(0o755)
+        self.port = free_port()
+
+    def launch(self, *options: str) -> "subprocess.Popen[str]":
+        environment = {**os.environ, "NOMOTHET_VAR": str(self.var)}
+        for name in ("NOMOTHET_DATABASE_PORT", "NOMOTHET_DATABASE_NAME"):
+            environment.pop(name, None)
+        process = subprocess.Popen(
+            [
+                sys.executable, "-m", "nomothet.server.launch", "--no-benches", "--port", str(self.port),
+                "--database-port", str(free_port()), *options,
+            ],
+            env=environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+        )  # fmt: skip
+        self.addCleanup(self.end, process)
+        return process
+
+    @staticmethod
+    def end(process: "subprocess.Popen[str]") -> str:
+        if process.poll() is None:
+            process.send_signal(signal.SIGINT)
+        try:
+            output, _ = process.communicate(timeout=_DEADLINE_S)
+        except (subprocess.TimeoutExpired, ValueError):
+            process.kill()
+            raise
+        return output
+
+    def read_until(self, process: "subprocess.Popen[str]", words: str) -> str:
+        assert process.stdout is not None
+        text = ""
+        for line in process.stdout:
+            text += line
+            if words in line:
+                return text
+        raise AssertionError(f"ended without {words!r}:\n{text}")
+
+    def processes_of_this_start(self) -> list[str]:
+        """Command lines that name this test's folder or port."""
+        found = []
+        for process in psutil.process_iter(["cmdline"]):
+            line = " ".join(process.info["cmdline"] or [])
+            if str(self.var) in line or f"--port {self.port}" in line:
+                found.append(line)
+        return found
+
+    def test_it_serves_prints_the_sign_ins_and_leaves_nothing_running(self) -> None:
+        process = self.launch()
+        text = self.read_until(process, "Ctrl-C stops everything")
+        self.assertIn(f"http://127.0.0.1:{self.port}", text)
+        sign_ins = json.loads((self.var / "secrets.json").read_text())["demo_sign_ins"]
+        for username, password in sign_ins.items():
+            self.assertIn(username, text)
+            self.assertIn(password, text)
+        self.assertEqual((self.var / "secrets.json").stat().st_mode & 0o777, 0o600)
+        self.assertEqual(httpx.get(f"http://127.0.0.1:{self.port}/health").json()["status"], "well")
+        again = self.launch()
+        self.assertIn(f"Port {self.port}", self.end_by_itself(again))
+        self.assertEqual(again.returncode, 1)
+        process.send_signal(signal.SIGINT)
+        process.wait(_DEADLINE_S)
+        self.assertEqual(process.returncode, 0)
+        self.assertEqual(self.processes_of_this_start(), [])
+        second = self.launch()
+        self.read_until(second, "Ctrl-C stops everything")
+        self.assertEqual(json.loads((self.var / "secrets.json").read_text())["demo_sign_ins"], sign_ins)
+
+    def end_by_itself(self, process: "subprocess.Popen[str]") -> str:
+        output, _ = process.communicate(timeout=_DEADLINE_S)
+        return output
+
+    def test_killing_it_takes_its_children_along(self) -> None:
+        process = self.launch()
+        self.read_until(process, "Ctrl-C stops everything")
+        process.kill()
+        process.wait()
+        deadline = time.monotonic() + _DEADLINE_S
+        while self.processes_of_this_start():
+            self.assertLess(time.monotonic(), deadline, self.processes_of_this_start())
+            time.sleep(0.1)
+
+
+class Parts(unittest.TestCase):
+    def test_a_port_in_use_says_what_to_do(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            with self.assertRaisesRegex(LaunchError, "--port N"):
+                require_free(taken.getsockname()[1], "the application", "--port")
+
+    def test_a_child_that_will_not_end_is_ended(self) -> None:
+        script = "import signal, time; signal.signal(signal.SIGTERM, signal.SIG_IGN); print('up'); time.sleep(600)"
+        with tempfile.TemporaryDirectory() as folder:
+            log = Path(folder) / "log"
+            child = Child.start("stubborn", [sys.executable, "-u", "-c", script], log=log)
+            while "up" not in log.read_text():
+                time.sleep(0.02)
+            child.stop(timeout_s=0.2)
+        self.assertEqual(child.exit_code, -signal.SIGKILL)
+
+    def test_secrets_are_made_once_and_differ_between_installations(self) -> None:
+        with tempfile.TemporaryDirectory() as first, tempfile.TemporaryDirectory() as second:
+            made = ensure_secrets(Path(first), ["mirela"])
+            self.assertEqual(ensure_secrets(Path(first), ["mirela"]), made)
+            self.assertNotEqual(ensure_secrets(Path(second), ["mirela"]), made)
+
+
+class DemoFiles(unittest.TestCase):
+    def test_reviews_name_only_what_the_files_have(self) -> None:
+        scenario = Scenario.read(PROJECT / "demo")
+        configurations = {c["name"] for system in scenario.systems for c in system.get("configuration", [])}
+        workloads = {workload["key"]: workload for workload in scenario.workloads}
+        people = set(scenario.usernames)
+        for review in scenario.reviews:
+            self.assertIn(review["editor"], people)
+            self.assertEqual(sum(column.get("baseline", False) for column in review["column"]), 1)
+            for column in review["column"]:
+                self.assertIn(column["configuration"], configurations)
+            for test in review["test"]:
+                known = {setting["key"]: setting.get("values") for setting in workloads[test["workload"]]["settings"]}
+                for key, value in test["settings"].items():
+                    self.assertIn(key, known)
+                    self.assertTrue(known[key] is None or value in known[key], (key, value))
