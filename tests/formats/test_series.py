@@ -23,6 +23,21 @@ class RoundTrip(unittest.TestCase):
         self.assertEqual(found.dtype, column.dtype)
         self.assertEqual(found.tobytes(), column.tobytes())
 
+    @settings(max_examples=80, deadline=None)
+    @given(st.lists(st.decimals(-2000, 2000, places=4, allow_nan=False).map(float), max_size=200))
+    def test_numbers_of_a_few_decimals_come_back_to_the_last_bit(self, values: list[float]) -> None:
+        column = np.array(values)
+        self.assertEqual(unpack(pack({"value": column}))["value"].tobytes(), column.tobytes())
+
+    def test_numbers_that_only_begin_with_few_decimals_come_back_too(self) -> None:
+        for last in (1 / 3, np.nan, np.inf, -0.0, 1e300, 3e9):
+            column = np.append(np.round(np.linspace(1, 9, 600), 2), last)
+            self.assertEqual(unpack(pack({"value": column}))["value"].tobytes(), column.tobytes())
+
+    def test_a_file_of_frame_times_takes_about_two_bytes_a_frame(self) -> None:
+        frames = np.random.default_rng(3).normal(10, 0.5, 100_000).round(4)
+        self.assertLess(len(pack({"frame_ms": frames})), 2.2 * len(frames))
+
     def test_several_columns_keep_their_names_and_order(self) -> None:
         t = np.linspace(0, 1, 50)
         found = unpack(pack({"t_s": t, "value": t * 3}))

@@ -196,34 +196,66 @@ def pooled_low(passes: Sequence[ArrayLike], share: float, definition: LowDefinit
     frames = int(counts.sum())
     if round(share * frames, 9) < TAIL_FRAMES:
         return None
-    totals = np.array([f.sum() for f in series])
-    # No low of a union as large as any resample looks further down than this into one pass.
-    depth = tail_length(int(counts.max()) * len(series), share) + 2
-    tails = [np.sort(f)[::-1][:depth] for f in series]
-
-    def low_of(picked: NDArray[np.int64]) -> float:
-        tail = np.sort(np.concatenate([tails[j] for j in picked]))[::-1]
-        return _low_from_tail(tail, int(counts[picked].sum()), float(totals[picked].sum()), share, definition)
-
-    everyone = np.arange(len(series))
-    value = low_of(everyone)
+    tails = _Tails(series, counts, share, definition)
+    value = tails.low(np.ones(len(series), dtype=np.int64))
     if len(series) < 3:
         return PooledLow(value, None, None, frames, len(series))
     rng = np.random.default_rng(_POOLED_LOW_SEED)
-    draws = [low_of(rng.integers(0, len(series), len(series))) for _ in range(POOLED_LOW_DRAWS)]
+    draws = [tails.low(times) for times in rng.multinomial(len(series), _even(len(series)), POOLED_LOW_DRAWS)]
     low, high = np.quantile(draws, [ALPHA / 2, 1 - ALPHA / 2])
     return PooledLow(value, float(low), float(high), frames, len(series))
 
 
-def _low_from_tail(tail: Floats, n: int, total: float, share: float, definition: LowDefinition) -> float:
-    """A low of n frames of which only the longest, falling, are at hand."""
-    if definition == "slowest_mean":
-        return 1000 / float(tail[: tail_length(n, share)].mean())
-    if definition == "percentile":
-        from_top = share * (n - 1)
-        below = math.ceil(from_top)
-        above = math.floor(from_top)
-        part = below - from_top
-        return 1000 / float(tail[below] + part * (tail[above] - tail[below]))
-    reached = np.searchsorted(np.cumsum(tail), share * total * (1 - 1e-12), side="left")
-    return 1000 / float(tail[min(int(reached), len(tail) - 1)])
+def _even(n: int) -> Floats:
+    return np.full(n, 1 / n)
+
+
+class _Tails:
+    """The longest frames of several passes in one falling order, from which any resample's low can be read.
+
+    A resample is how many times each pass is in it; few passes have few resamples, so each is computed once.
+    """
+
+    def __init__(
+        self, series: Sequence[Floats], counts: NDArray[np.int64], share: float, definition: LowDefinition
+    ) -> None:
+        # No low of a union as large as any resample looks further down than this into one pass.
+        depth = tail_length(int(counts.max()) * len(series), share) + 2
+        tails = [np.partition(f, len(f) - depth)[-depth:] if len(f) > depth else f for f in series]
+        values = np.concatenate(tails)
+        order = np.argsort(values)[::-1]
+        self._values = values[order]
+        self._owners = np.repeat(np.arange(len(series)), [len(tail) for tail in tails])[order]
+        self._counts = counts
+        self._totals = np.array([f.sum() for f in series])
+        self._share = share
+        self._definition = definition
+        self._known: dict[bytes, float] = {}
+
+    def low(self, times: NDArray[np.int64]) -> float:
+        """The low of the union in which pass j stands `times[j]` times."""
+        key = times.tobytes()
+        if key not in self._known:
+            self._known[key] = self._low(times)
+        return self._known[key]
+
+    def _low(self, times: NDArray[np.int64]) -> float:
+        weight = times[self._owners]
+        reached = np.cumsum(weight)
+        n = int(times @ self._counts)
+        if self._definition == "slowest_mean":
+            length = tail_length(n, self._share)
+            taken = np.minimum(weight, np.maximum(0, length - (reached - weight)))
+            return 1000 * length / float(taken @ self._values)
+        if self._definition == "percentile":
+            from_top = self._share * (n - 1)
+            lower = self._nth_longest(reached, math.ceil(from_top))
+            upper = self._nth_longest(reached, math.floor(from_top))
+            return 1000 / (lower + (math.ceil(from_top) - from_top) * (upper - lower))
+        limit = self._share * float(times @ self._totals) * (1 - 1e-12)
+        at = int(np.searchsorted(np.cumsum(weight * self._values), limit, side="left"))
+        return 1000 / float(self._values[min(at, len(self._values) - 1)])
+
+    def _nth_longest(self, reached: NDArray[np.int64], n: int) -> float:
+        """The frame with n longer ones before it."""
+        return float(self._values[int(np.searchsorted(reached, n, side="right"))])

@@ -19,6 +19,7 @@ UNITS_MS = {"s": 1000.0, "ms": 1.0, "us": 0.001, "µs": 0.001, "ns": 0.000001}
 _SNIFF_BYTES = 65_536
 # A frame between these lengths is believable; the bounds lie a factor 1000 apart, so that one unit at most fits.
 _SHORTEST_MS, _LONGEST_MS = 0.5, 500.0
+_SHORTEST_TAKEN_MS = 0.05
 _STAMP_WORDS = {"timestamp", "timestamps", "stamp", "time", "elapsed", "t", "clock"}
 
 
@@ -145,7 +146,6 @@ def _numbers(source: BinaryIO, layout: _Layout, name: str) -> Floats:
             usecols=[at],
             dtype=np.float64,
             skip_blank_lines=False,
-            encoding="utf-8-sig",
             index_col=False,
         )
     except (ValueError, pd.errors.ParserError):
@@ -237,20 +237,26 @@ def _believable_unit(median_step: float) -> str:
     )
 
 
+def _refuse_seconds(frames: Floats) -> None:
+    """Without a unit, frame times are milliseconds; far shorter ones are more likely seconds."""
+    median = float(np.median(frames))
+    if median < _SHORTEST_TAKEN_MS:
+        raise BadTable(
+            f"taken as milliseconds, the median frame would last {median:g} ms",
+            "If the column is in seconds, say so by the unit or call the column frame_s",
+        )
+
+
 def _from_durations(values: Floats, name: str, unit: str | None, first_row: int) -> FrameTable:
     unit_given = unit is not None
     unit = unit or "ms"
     try:
-        frames = checked_frame_times(values * UNITS_MS[unit])
+        frames = checked_frame_times(values if unit == "ms" else values * UNITS_MS[unit])
     except BadFrames as error:
         at = error.positions[0]
         value = values[at]
         problem = "the value is missing" if np.isnan(value) else f"a frame time of {value:g} is not possible"
         raise BadTable(problem, "It must be a number above 0; correct or delete that row", first_row + at) from None
-    median = float(np.median(frames))
-    if not unit_given and median < 0.05:
-        raise BadTable(
-            f"taken as milliseconds, the median frame would last {median:g} ms",
-            "If the column is in seconds, say so by the unit or call the column frame_s",
-        )
+    if not unit_given:
+        _refuse_seconds(frames)
     return FrameTable(frames, name, unit, "frame times", len(values))

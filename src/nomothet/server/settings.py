@@ -97,7 +97,8 @@ WHITENOISE_INDEX_FILE = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
-FILE_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+# Larger files wait on disk while they are read.
+FILE_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],

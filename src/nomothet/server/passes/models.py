@@ -6,15 +6,9 @@ from django.conf import settings
 from django.db import models
 
 from nomothet.formats.words import OUTCOMES
+from nomothet.server.passes.blobs import BlobField
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
-
-
-class BlobField(models.BinaryField):  # type: ignore[type-arg]
-    """Up to 4 GiB; Django's own binary field is already a LONGBLOB on MariaDB, this one says so."""
-
-    def db_type(self, connection: object) -> str:
-        return "longblob"
 
 
 class Origin(models.TextChoices):
