@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
-from nomothet.core.frames import cut, frame_figures
+from nomothet.core.frames import Floats, cut, frame_figures
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION, MetricValue, frame_values
 from nomothet.server.feed.commands import announce
@@ -13,18 +13,22 @@ from nomothet.server.passes.models import Figure, Pass, Remark
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Test
 
 
-def store_frame_figures(owner: Pass, frames_blob: bytes) -> None:
-    """Compute the figures of section 1 with the test's cuts and store them with the method's version."""
-    test = owner.test
-    frames = cut(unpack(frames_blob)["frame_ms"].astype(float), test.skip_s, test.end_cut_s)
+def computed_values(test: Test, frame_times_ms: Floats) -> list[MetricValue]:
+    """The figures of section 1 with the test's cuts; reads nothing from the database but what the test holds."""
     figures = frame_figures(
-        frames,
+        cut(frame_times_ms, test.skip_s, test.end_cut_s),
         target_fps=test.review.target_fps,
         declared_cap_fps=test.settings.get("frame_cap_fps"),
     )
-    store_figures(owner, frame_values(figures), "computed")
+    return frame_values(figures)
+
+
+def store_frame_figures(owner: Pass, frames_blob: bytes) -> None:
+    """Compute the figures of a frame series and store them with the method's version."""
+    store_figures(owner, computed_values(owner.test, unpack(frames_blob)["frame_ms"].astype(float)), "computed")
 
 
 def store_figures(owner: Pass, values: list[MetricValue], obtained: str) -> None:

@@ -4,7 +4,6 @@ import hashlib
 import io
 import uuid
 from concurrent.futures import ThreadPoolExecutor
-from datetime import datetime
 from typing import BinaryIO
 
 import numpy as np
@@ -12,12 +11,12 @@ import zstandard
 from django.db import transaction
 from django.utils import timezone
 
-from nomothet.formats.frame_table import FrameTable, read_frame_table
+from nomothet.formats.frame_table import read_frame_table
 from nomothet.formats.series import pack
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.docket.commands import next_number
 from nomothet.server.feed.commands import announce
-from nomothet.server.passes.commands import announce_pass, store_frame_figures
+from nomothet.server.passes.commands import announce_pass, computed_values, store_figures
 from nomothet.server.passes.models import Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -58,50 +57,36 @@ def import_frames(
             raise conflict("This id belongs to a pass of another cell.")
         return existing
     original = file.read()
-    # Compressing lets go of the interpreter's lock, so the original is packed while the numbers are read.
-    with ThreadPoolExecutor(1) as beside:
-        kept = beside.submit(zstandard.compress, original, 3)
+    # Compressing, sorting and waiting for the database all let go of the interpreter's lock: the original is packed
+    # while the numbers are read, and the figures are computed while the captures are stored.
+    with ThreadPoolExecutor(2) as beside:
+        kept = beside.submit(zstandard.compress, original, 1)
         table = read_frame_table(io.BytesIO(original), column=column_name, unit=unit)
-        return _store(user, test, column, pass_id, table, kept.result(), name, timezone.now())
-
-
-def _store(
-    user: User,
-    test: Test,
-    column: Column,
-    pass_id: uuid.UUID,
-    table: FrameTable,
-    kept: bytes,
-    name: str,
-    now: datetime,
-) -> Pass:
-    frames = pack({"frame_ms": table.frame_times_ms})
-    with transaction.atomic():
-        Review.objects.select_for_update().get(pk=test.review_id)
-        owner = Pass.objects.create(
-            id=pass_id,
-            test=test,
-            column=column,
-            number=next_number(test, column),
-            origin=Origin.FILE,
-            outcome="completed",
-            note=f"from the file {name}",
-            started_at=now,
-            duration_s=float(np.sum(table.frame_times_ms)) / 1000,
-            whole_at=now,
-            brought_by=user,
-            environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
-            method_version=METHOD_VERSION,
-        )
-        Series.objects.bulk_create(
-            [
-                _whole(owner, "frames", "frames", frames, unit="ms", source=f"file {name}"),
-                _whole(owner, "original", "file", kept, source=name),
-            ]
-        )
-        store_frame_figures(owner, frames)
-        announce_pass(owner)
-        announce("docket", review=test.review_id)
+        values = beside.submit(computed_values, test, table.frame_times_ms)
+        frames = pack({"frame_ms": table.frame_times_ms})
+        now = timezone.now()
+        with transaction.atomic():
+            Review.objects.select_for_update().get(pk=test.review_id)
+            owner = Pass.objects.create(
+                id=pass_id,
+                test=test,
+                column=column,
+                number=next_number(test, column),
+                origin=Origin.FILE,
+                outcome="completed",
+                note=f"from the file {name}",
+                started_at=now,
+                duration_s=float(np.sum(table.frame_times_ms)) / 1000,
+                whole_at=now,
+                brought_by=user,
+                environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
+                method_version=METHOD_VERSION,
+            )
+            _whole(owner, "frames", "frames", frames, unit="ms", source=f"file {name}").save()
+            _whole(owner, "original", "file", kept.result(), source=name).save()
+            store_figures(owner, values.result(), "computed")
+            announce_pass(owner)
+            announce("docket", review=test.review_id)
     return owner
 
 
