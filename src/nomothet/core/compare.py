@@ -1,16 +1,12 @@
 """Section 3 of the method: a configuration against the baseline, for one test and one metric."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-import numpy as np
-from numpy.typing import ArrayLike
-
 from nomothet.core.errors import BadSample
-from nomothet.core.frames import Floats
-from nomothet.core.passes import ALPHA, Scale, on_scale, t_quantile
+from nomothet.core.passes import ALPHA, Scale, mean_of, on_scale, squares_about_mean, t_quantile
 
 Direction = Literal["higher", "lower"]
 Verdict = Literal["ahead", "slightly ahead", "level", "slightly behind", "behind", "undecided", "noise unknown"]
@@ -53,7 +49,7 @@ class Comparison:
     value_ratio: float | None
 
 
-def pooled_noise(cells: Sequence[ArrayLike], scale: Scale = "ratio") -> Noise:
+def pooled_noise(cells: Iterable[Iterable[float]], scale: Scale = "ratio") -> Noise:
     """The noise of a test, pooled over its cells: `s² = Σ (n_j − 1) s_j² / Σ (n_j − 1)`.
 
     Examples
@@ -62,15 +58,15 @@ def pooled_noise(cells: Sequence[ArrayLike], scale: Scale = "ratio") -> Noise:
     >>> round(100 * noise.sd, 3), noise.df
     (1.554, 4)
     """
-    df, squares = 0, 0.0
-    for values in cells:
-        y = on_scale(values, scale)
-        if len(y) > 1:
-            df += len(y) - 1
-            squares += float(((y - y.mean()) ** 2).sum())
+    return _pooled([on_scale(values, scale) for values in cells])
+
+
+def _pooled(samples: Iterable[Sequence[float]]) -> Noise:
+    several = [y for y in samples if len(y) > 1]
+    df = sum(len(y) - 1 for y in several)
     if df == 0:
         return Noise(math.nan, 0, "unknown")
-    return Noise(math.sqrt(squares / df), df, "pooled")
+    return Noise(math.sqrt(math.fsum(squares_about_mean(y) for y in several) / df), df, "pooled")
 
 
 def sidak_level(comparisons: int, alpha: float = ALPHA) -> float:
@@ -133,7 +129,7 @@ def passes_needed(noise: Noise, cells: int, level: float, margin: float) -> int 
 
 
 def compare_with_baseline(
-    cells: Mapping[str, ArrayLike],
+    cells: Mapping[str, Iterable[float]],
     baseline: str,
     *,
     direction: Direction = "higher",
@@ -145,7 +141,7 @@ def compare_with_baseline(
 
     Parameters
     ----------
-    cells : mapping of str to (n_j,) array_like
+    cells : mapping of str to n_j numbers
         The values of the kept passes per configuration. Empty cells are passed over.
     baseline : str
         The configuration that the others are compared with.
@@ -180,7 +176,7 @@ def compare_with_baseline(
     samples = _samples(cells, scale)
     if baseline not in samples:
         raise BadSample(f"the baseline {baseline!r} has no pass; choose another baseline or run one")
-    noise = pooled_noise([cells[name] for name in samples], scale)
+    noise = _pooled(samples.values())
     if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
         noise = Noise(borrowed.sd, borrowed.df, "borrowed")
     others = [name for name in samples if name != baseline]
@@ -192,21 +188,21 @@ def compare_with_baseline(
     return {name: _compare(samples[name], base, noise, level, half_margin, sign, scale, needed) for name in others}
 
 
-def _samples(cells: Mapping[str, ArrayLike], scale: Scale) -> dict[str, Floats]:
+def _samples(cells: Mapping[str, Iterable[float]], scale: Scale) -> dict[str, list[float]]:
     samples = {}
     for name, values in cells.items():
         try:
             y = on_scale(values, scale)
         except BadSample as error:
             raise BadSample(f"cell {name!r}: {error}") from None
-        if len(y):
+        if y:
             samples[name] = y
     return samples
 
 
 def _compare(
-    y: Floats,
-    base: Floats,
+    y: Sequence[float],
+    base: Sequence[float],
     noise: Noise,
     level: float,
     margin: float,
@@ -214,7 +210,7 @@ def _compare(
     scale: Scale,
     needed: int | None,
 ) -> Comparison:
-    raw = float(np.mean(y)) - float(np.mean(base))
+    raw = mean_of(y) - mean_of(base)
     d = sign * raw
     back = math.exp if scale == "ratio" else float
     value_ratio = math.exp(raw) if scale == "ratio" else None

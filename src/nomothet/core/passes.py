@@ -4,7 +4,7 @@ Ratio-scale values are worked on as logs, difference-scale values as they are.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -70,21 +70,40 @@ class PooledLow:
     passes: int
 
 
-def on_scale(values: ArrayLike, scale: Scale) -> Floats:
+def on_scale(values: Iterable[float], scale: Scale) -> list[float]:
     """Values as they are computed on: logs on the ratio scale.
+
+    Cells hold a handful of passes, for which plain floats are several times faster than arrays.
 
     Raises
     ------
     BadSample
         When a value is not finite, or not above 0 on the ratio scale.
     """
-    y = np.asarray(values, dtype=np.float64)
-    bad = ~np.isfinite(y) | ((y <= 0) if scale == "ratio" else False)
-    if bad.any():
-        at = int(np.argmax(bad))
-        need = "a finite number above 0" if scale == "ratio" else "a finite number"
-        raise BadSample(f"value {at + 1} is {y[at]:g}; it must be {need}")
-    return np.log(y) if scale == "ratio" else y
+    y = [float(value) for value in values]
+    for at, value in enumerate(y, start=1):
+        if not math.isfinite(value) or (scale == "ratio" and value <= 0):
+            need = "a finite number above 0" if scale == "ratio" else "a finite number"
+            raise BadSample(f"value {at} is {value:g}; it must be {need}")
+    return [math.log(value) for value in y] if scale == "ratio" else y
+
+
+def mean_of(y: Sequence[float]) -> float:
+    """Arithmetic mean."""
+    return math.fsum(y) / len(y)
+
+
+def squares_about_mean(y: Sequence[float]) -> float:
+    """Sum of squared deviations from the mean."""
+    mean = mean_of(y)
+    return math.fsum((value - mean) ** 2 for value in y)
+
+
+def median_of(y: Sequence[float]) -> float:
+    """Median; the mean of the middle two of an even number."""
+    ordered = sorted(y)
+    n = len(ordered)
+    return (ordered[(n - 1) // 2] + ordered[n // 2]) / 2
 
 
 @lru_cache(maxsize=4096)
@@ -93,13 +112,25 @@ def t_quantile(level: float, df: float) -> float:
     return float(stats.t.ppf(1 - level / 2, df))
 
 
-def summary(values: ArrayLike, scale: Scale = "ratio") -> Summary:
+def centre(values: Iterable[float], scale: Scale = "ratio") -> float:
+    """Geometric mean on the ratio scale, arithmetic mean on the difference scale.
+
+    >>> round(centre([90.0, 110.0]), 3), centre([90.0, 110.0], "difference")
+    (99.499, 100.0)
+    """
+    y = on_scale(values, scale)
+    if not y:
+        raise BadSample("a cell without a kept pass has no centre")
+    return math.exp(mean_of(y)) if scale == "ratio" else mean_of(y)
+
+
+def summary(values: Iterable[float], scale: Scale = "ratio") -> Summary:
     """Centre, spread and 95 % Student interval of one cell.
 
     Parameters
     ----------
-    values : (n,) array_like
-        The values of the kept passes, n ≥ 1.
+    values : iterable of float
+        The values of the kept passes, at least one.
 
     Examples
     --------
@@ -109,23 +140,23 @@ def summary(values: ArrayLike, scale: Scale = "ratio") -> Summary:
     100.0
     """
     y = on_scale(values, scale)
-    if not len(y):
+    if not y:
         raise BadSample("a cell without a kept pass has no centre")
     back = math.exp if scale == "ratio" else float
-    mean = float(y.mean())
+    mean = mean_of(y)
     if len(y) == 1:
         return Summary(1, back(mean), None, None, None)
-    spread = float(y.std(ddof=1))
+    spread = math.sqrt(squares_about_mean(y) / (len(y) - 1))
     half = t_quantile(ALPHA, len(y) - 1) * spread / math.sqrt(len(y))
     return Summary(len(y), back(mean), spread, back(mean - half), back(mean + half))
 
 
-def flags(values: ArrayLike, scale: Scale = "ratio", borrowed_sd: float | None = None) -> Flags:
+def flags(values: Iterable[float], scale: Scale = "ratio", borrowed_sd: float | None = None) -> Flags:
     """Odd passes, drift and a cold first pass.
 
     Parameters
     ----------
-    values : (n,) array_like
+    values : iterable of float
         The values of the kept passes in the order in which they ran.
     borrowed_sd : float, optional
         Noise from earlier reviews (SD on the same scale), against which fewer than four passes are judged.
@@ -146,27 +177,31 @@ def flags(values: ArrayLike, scale: Scale = "ratio", borrowed_sd: float | None =
     return Flags(odd, _drift(y, scale), odd == (0,))
 
 
-def _odd(y: Floats) -> tuple[int, ...]:
-    away = np.abs(y - np.median(y))
-    mad = float(np.median(away))
+def _odd(y: Sequence[float]) -> tuple[int, ...]:
+    middle = median_of(y)
+    away = [abs(value - middle) for value in y]
+    mad = median_of(away)
     # Where over half the passes agree exactly, any that differs is infinitely many deviations away.
-    score = np.where(away > 0, np.inf, 0.0) if mad == 0 else 0.6745 * away / mad
-    return tuple(np.flatnonzero(score > ODD_SCORE).tolist())
+    limit = ODD_SCORE * mad / 0.6745
+    return tuple(at for at, distance in enumerate(away) if distance > limit)
 
 
-def _odd_against(y: Floats, borrowed_sd: float | None) -> tuple[int, ...]:
+def _odd_against(y: Sequence[float], borrowed_sd: float | None) -> tuple[int, ...]:
     if not borrowed_sd or len(y) < 2:
         return ()
-    return tuple(np.flatnonzero(np.abs(y - np.median(y)) > ODD_BORROWED_SD * borrowed_sd).tolist())
+    middle = median_of(y)
+    return tuple(at for at, value in enumerate(y) if abs(value - middle) > ODD_BORROWED_SD * borrowed_sd)
 
 
-def _drift(y: Floats, scale: Scale) -> Drift | None:
-    order = np.arange(len(y)) - (len(y) - 1) / 2
-    away = y - y.mean()
-    slope = float(order @ away) / float(order @ order)
-    df = len(y) - 2
-    residual = float(((away - slope * order) ** 2).sum())
-    error = math.sqrt(residual / df / float(order @ order))
+def _drift(y: Sequence[float], scale: Scale) -> Drift | None:
+    n = len(y)
+    order = [at - (n - 1) / 2 for at in range(n)]
+    mean = mean_of(y)
+    spread = math.fsum(x * x for x in order)
+    slope = math.fsum(x * (value - mean) for x, value in zip(order, y, strict=True)) / spread
+    df = n - 2
+    residual = math.fsum((value - mean - slope * x) ** 2 for x, value in zip(order, y, strict=True))
+    error = math.sqrt(residual / df / spread)
     # A line through equal values, or through values that rounding alone keeps apart, is no drift.
     if abs(slope) <= max(error * t_quantile(ALPHA, df), 1e-12):
         return None

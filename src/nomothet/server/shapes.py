@@ -3,6 +3,7 @@
 import dataclasses
 import uuid
 from datetime import date, datetime
+from functools import cache
 from typing import Any
 
 from rest_framework.response import Response
@@ -16,19 +17,29 @@ def shape(kind: type, many: bool = False) -> Any:
     return type(name, (DataclassSerializer,), {"Meta": meta, "__doc__": kind.__doc__})(many=many)
 
 
+_AS_IT_IS = frozenset({int, float, str, bool, type(None)})
+
+
+@cache
+def _fields(kind: type) -> tuple[str, ...] | None:
+    return tuple(field.name for field in dataclasses.fields(kind)) if dataclasses.is_dataclass(kind) else None
+
+
 def plain(value: Any) -> Any:
     """A dataclass with all that it holds as plain JSON values."""
-    if dataclasses.is_dataclass(value):
-        return {name: plain(getattr(value, name)) for name in value.__dataclass_fields__}
-    if isinstance(value, dict):
-        return {str(key): plain(item) for key, item in value.items()}
-    if isinstance(value, list | tuple):
+    kind = type(value)
+    if kind in _AS_IT_IS:
+        return value
+    if kind is list or kind is tuple:
         return [plain(item) for item in value]
+    if kind is dict:
+        return {str(key): plain(item) for key, item in value.items()}
+    names = _fields(kind)  # type: ignore[arg-type]
+    if names is not None:
+        return {name: plain(getattr(value, name)) for name in names}
     if isinstance(value, datetime | date):
         return value.isoformat()
-    if isinstance(value, uuid.UUID):
-        return str(value)
-    return value
+    return str(value) if isinstance(value, uuid.UUID) else value
 
 
 def shaped(value: Any, status: int = 200, headers: dict[str, str] | None = None) -> Response:

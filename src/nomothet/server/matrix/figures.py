@@ -24,16 +24,12 @@ class PassRow:
     set_aside: bool
     note: str
 
-    @property
-    def counts(self) -> bool:
-        return self.outcome == "completed" and not self.set_aside
-
 
 @dataclass(frozen=True)
 class Values:
-    """The values of one metric in one cell, in the order of the passes."""
+    """The values of one metric in one cell with the numbers of their passes, in that order."""
 
-    pass_ids: list[str] = field(default_factory=list)
+    passes: list[int] = field(default_factory=list)
     numbers: list[float] = field(default_factory=list)
     thin: list[bool] = field(default_factory=list)
 
@@ -74,19 +70,20 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         .order_by("number", "started_at")
         .values_list("id", "test_id", "column_id", "number", "outcome", "set_aside", "note")
     ]
-    by_pass: dict[str, list[tuple[str, float, bool]]] = defaultdict(list)
-    figures = Figure.objects.filter(owner__test__review=review, metric__in=wanted)
-    for owner, metric, value, thin in figures.values_list("owner_id", "metric", "value", "thin"):
-        by_pass[str(owner)].append((metric, value, thin))
     values: dict[tuple[int, str], dict[int, Values]] = defaultdict(lambda: defaultdict(Values))
-    for row in passes:
-        if not row.counts:
-            continue
-        for metric, value, thin in by_pass.get(row.id, []):
-            cell = values[row.test, metric][row.column]
-            cell.pass_ids.append(row.id)
-            cell.numbers.append(value)
-            cell.thin.append(thin)
+    figures = Figure.objects.filter(
+        owner__test__review=review,
+        metric__in=wanted,
+        owner__outcome="completed",
+        owner__set_aside=False,
+        owner__whole_at__isnull=False,
+    ).order_by("owner__number")
+    rows = figures.values_list("owner__test_id", "owner__column_id", "owner__number", "metric", "value", "thin")
+    for test, column, number, metric, value, thin in rows:
+        cell = values[test, metric][column]
+        cell.passes.append(number)
+        cell.numbers.append(value)
+        cell.thin.append(thin)
     return Evidence(passes, values)
 
 

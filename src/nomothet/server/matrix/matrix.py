@@ -120,7 +120,7 @@ def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
         low_definition=review.low_definition,
         low_words=LOW_DEFINITIONS[review.low_definition],  # type: ignore[index]
         level_pct=100 * (1 - compare.sidak_level(compared)),
-        progress=[_progress_row(test, cells) for test in tests],
+        progress=_progress_rows(tests, cells),
         rows=rows,
         totals=totals,
     )
@@ -134,17 +134,23 @@ def _baseline(columns: list[int], asked: int | None, marked: list[int]) -> int |
     return next(iter([*marked, *columns]), None)
 
 
-def _progress_row(test: Test, cells: Mapping[CellKey, ProgressCell]) -> ProgressRow:
-    own = {str(column): cell for (row, column), cell in cells.items() if row == test.pk}
-    kept = {sum(pip.state in ("kept", "flagged") for pip in cell.pips) for cell in own.values()}
-    return ProgressRow(test.pk, own, uneven=len(kept - {0}) > 1)
+def _progress_rows(tests: list[Test], cells: Mapping[CellKey, ProgressCell]) -> list[ProgressRow]:
+    rows: dict[int, dict[str, ProgressCell]] = defaultdict(dict)
+    for (test, column), cell in cells.items():
+        rows[test][str(column)] = cell
+    return [ProgressRow(test.pk, rows[test.pk], _uneven(rows[test.pk])) for test in tests]
+
+
+def _uneven(cells: Mapping[str, ProgressCell]) -> bool:
+    kept = {sum(pip.state in ("kept", "flagged") for pip in cell.pips) for cell in cells.values()}
+    return len(kept - {0}) > 1
 
 
 def _conspicuous(
     review: Review, tests: list[Test], evidence: Evidence
-) -> tuple[dict[CellKey, dict[str, str]], dict[CellKey, list[str]]]:
+) -> tuple[dict[CellKey, dict[int, str]], dict[CellKey, list[str]]]:
     """Flags on the leading metric of each test: per pass, and per cell."""
-    flagged: dict[CellKey, dict[str, str]] = {}
+    flagged: dict[CellKey, dict[int, str]] = {}
     notes: dict[CellKey, list[str]] = defaultdict(list)
     for test in tests:
         if not test.shown:
@@ -157,7 +163,7 @@ def _conspicuous(
     return flagged, notes
 
 
-def _odd_words(values: Values, found: Flags, metric: Metric) -> dict[str, str]:
+def _odd_words(values: Values, found: Flags, metric: Metric) -> dict[int, str]:
     words = {}
     middle = sorted(values.numbers)[len(values.numbers) // 2]
     for at in found.odd:
@@ -167,7 +173,7 @@ def _odd_words(values: Values, found: Flags, metric: Metric) -> dict[str, str]:
             away = f"{abs(values.numbers[at] - middle):.3g} {metric.unit}"
         side = "over" if values.numbers[at] > middle else "under"
         cold = "cold first pass, " if found.cold_first else "odd pass, "
-        words[values.pass_ids[at]] = f"{cold}{away} {side} the middle one"
+        words[values.passes[at]] = f"{cold}{away} {side} the middle one"
     return words
 
 
@@ -259,7 +265,7 @@ def _tail(test: int, column: int, evidence: Evidence, review: Review) -> TailSha
     for low in LOWS:
         values = evidence.values.get((test, resolve(low, review.low_definition)), {}).get(column)
         try:
-            found[low] = (passes.summary(values.numbers).centre, any(values.thin)) if values else (None, False)
+            found[low] = (passes.centre(values.numbers), any(values.thin)) if values else (None, False)
         except BadSample:
             found[low] = (None, False)
     return TailShape(*found["low_1pct"], *found["low_01pct"])

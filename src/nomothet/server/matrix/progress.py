@@ -50,13 +50,13 @@ class Totals:
 
 
 def progress(
-    review: Review, evidence: Evidence, flagged: Mapping[CellKey, Mapping[str, str]], notes: Mapping[CellKey, list[str]]
+    review: Review, evidence: Evidence, flagged: Mapping[CellKey, Mapping[int, str]], notes: Mapping[CellKey, list[str]]
 ) -> tuple[dict[CellKey, ProgressCell], Totals]:
     """Progress of every cell that has a pass or owes one.
 
     Parameters
     ----------
-    flagged : mapping of cell to mapping of pass id to words
+    flagged : mapping of cell to mapping of pass number to words
         Passes that are conspicuous, and why.
     notes : mapping of cell to list of str
         Flags that concern a cell as a whole.
@@ -80,13 +80,13 @@ def progress(
     return cells, _totals(cells)
 
 
-def _pip(pass_id: str, number: int, outcome: str, aside: bool, note: str, flagged: Mapping[str, str]) -> Pip:
+def _pip(pass_id: str, number: int, outcome: str, aside: bool, note: str, flagged: Mapping[int, str]) -> Pip:
     if aside:
         return Pip(pass_id, number, "set_aside", "set aside")
     if outcome != "completed":
         return Pip(pass_id, number, "failed", " ".join(filter(None, [OUTCOMES[outcome], note and f"({note})"])))
-    if pass_id in flagged:
-        return Pip(pass_id, number, "flagged", flagged[pass_id])
+    if number in flagged:
+        return Pip(pass_id, number, "flagged", flagged[number])
     return Pip(pass_id, number, "kept", "kept")
 
 
