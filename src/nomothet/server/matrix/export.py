@@ -2,7 +2,7 @@
 
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from nomothet.formats.series import unpack
 from nomothet.formats.words import OUTCOMES
@@ -19,14 +19,18 @@ def seal_letter(position: int) -> str:
     return chr(ord("A") + position) if position < 26 else f"A{chr(ord('A') + position - 26)}"
 
 
-def _line(fields: list[object]) -> str:
+def _lines(rows: Iterable[list[object]]) -> Iterator[str]:
+    """Rows as lines; text that a spreadsheet would run as a formula is quoted with an apostrophe."""
     text = io.StringIO()
-    csv.writer(text).writerow(["" if field is None else _harmless(field) for field in fields])
-    return text.getvalue()
+    writer = csv.writer(text)
+    for row in rows:
+        writer.writerow(["" if field is None else _harmless(field) for field in row])
+        yield text.getvalue()
+        text.seek(0)
+        text.truncate()
 
 
 def _harmless(field: object) -> object:
-    """Text that a spreadsheet would run as a formula is quoted with an apostrophe."""
     if isinstance(field, str) and field[:1] in ("=", "+", "-", "@", "\t", "\r"):
         return "'" + field
     return field
@@ -34,10 +38,17 @@ def _harmless(field: object) -> object:
 
 def figure_lines(review: Review) -> Iterator[str]:
     """Every figure of every whole pass of a review, one a line; passes without figures have a line too."""
-    yield _line(list(FIGURE_HEADER))
-    figures: dict[object, list[Figure]] = {}
-    for figure in Figure.objects.filter(owner__test__review=review).order_by("pk"):
-        figures.setdefault(figure.owner_id, []).append(figure)
+    return _lines(_figure_rows(review))
+
+
+def _figure_rows(review: Review) -> Iterator[list[object]]:
+    yield list(FIGURE_HEADER)
+    figures: dict[object, list[list[object]]] = {}
+    fields = ("owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method_version")
+    found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
+    for owner_id, metric, value, unit, direction, thin, obtained, version in found:
+        row = [metric, value, unit, direction, "yes" if thin else "no", obtained, version]
+        figures.setdefault(owner_id, []).append(row)
     passes = (
         Pass.objects.filter(test__review=review)
         .exclude(whole_at=None)
@@ -59,18 +70,14 @@ def figure_lines(review: Review) -> Iterator[str]:
             remarks[-1].reason if owner.set_aside and remarks else "",
         ]
         end = owner.started_at.isoformat()
-        own = figures.get(owner.pk, [])
-        for f in own:
-            thin = "yes" if f.thin else "no"
-            yield _line([*start, f.metric, repr(f.value), f.unit, f.direction, thin, f.obtained, f.method_version, end])
-        if not own:
-            yield _line([*start, "", "", "", "", "", "", owner.method_version, end])
+        for row in figures.get(owner.pk) or [["", "", "", "", "", "", owner.method_version]]:
+            yield [*start, *row, end]
 
 
 def capture_lines(series: Series) -> Iterator[str]:
     """The columns of a capture, one row a line, in full precision."""
     columns = unpack(bytes(series.blob or b""))
-    yield _line(list(columns))
+    yield from _lines([list(columns)])
     lists = [column.tolist() for column in columns.values()]
     for row in zip(*lists, strict=True):
         yield ",".join("" if value != value else repr(value) for value in row) + "\r\n"
