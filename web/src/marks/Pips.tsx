@@ -9,21 +9,40 @@ const WORDS: Record<PipState, string> = {
   set_aside: "set aside",
 };
 
-/** One pass: filled = kept, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set aside. */
-export function Pip({ state, words }: { state: PipState; words?: string }) {
+interface OnePip {
+  key: string;
+  state: PipState;
+  words?: string;
+}
+
+const STEP = 18;
+
+/**
+ * Passes in a row: filled = kept, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set
+ * aside. One drawing for all, since a full matrix has thousands.
+ */
+export function Pips({ pips }: { pips: OnePip[] }) {
+  const width = Math.max(1, pips.length * STEP);
   return (
-    <svg
-      width="16"
-      height="16"
-      viewBox="0 0 16 16"
-      role="img"
-      aria-label={words ?? WORDS[state]}
-      className="inline-block"
-    >
-      <title>{words ?? WORDS[state]}</title>
-      {drawing(state)}
+    <svg width={width} height="16" viewBox={`0 0 ${width} 16`} className="inline-block">
+      {pips.map((pip, at) => (
+        <g
+          key={pip.key}
+          role="img"
+          aria-label={pip.words ?? WORDS[pip.state]}
+          transform={`translate(${at * STEP} 0)`}
+        >
+          {pip.words && <title>{pip.words}</title>}
+          {drawing(pip.state)}
+        </g>
+      ))}
     </svg>
   );
+}
+
+/** A single pass. */
+export function Pip({ state, words }: { state: PipState; words?: string }) {
+  return <Pips pips={[{ key: state, state, words }]} />;
 }
 
 function drawing(state: PipState) {

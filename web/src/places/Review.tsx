@@ -38,8 +38,12 @@ function ReviewHead({ review }: { review: ReviewShape }) {
       <div className="min-w-0 pb-2.5">
         <h1 className="font-serif text-title leading-tight font-semibold">{review.question}</h1>
         <p className="mt-1 text-note text-quiet">
-          varies: <strong className="text-ink">{review.varies}</strong> · constant: {review.constant} · margin{" "}
-          {100 * review.margin} %
+          {review.varies && (
+            <>
+              varies: <strong className="text-ink">{review.varies}</strong> ·{" "}
+            </>
+          )}
+          {review.constant && `constant: ${review.constant} · `}margin {100 * review.margin} %
         </p>
       </div>
       <nav aria-label="Sheets" className="flex gap-6 text-lead">

@@ -54,9 +54,11 @@ function Item({ review }: { review: Shapes["ReviewItem"] }) {
         </span>
       </div>
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-note text-quiet">
-        <span>
-          varies <strong className="text-ink">{review.varies}</strong>
-        </span>
+        {review.varies && (
+          <span>
+            varies <strong className="text-ink">{review.varies}</strong>
+          </span>
+        )}
         <span className="flex items-center gap-3">
           {review.columns.map((label, at) => (
             <span key={label} className="flex items-center gap-1 text-ink">

@@ -6,6 +6,7 @@ import { count } from "../../marks/words";
 import { testOf } from "../Matrix";
 import { FiguresCell } from "./FiguresCell";
 import { sameCell, type CellPlace, type Lens } from "./place";
+import { GROUP, RowGroup } from "./RowGroup";
 import { ProgressCellView } from "./ProgressCellView";
 import { axisTop, axisReach } from "./axes";
 import { VersusCell } from "./VersusCell";
@@ -24,7 +25,8 @@ interface Props {
 }
 
 /** Least width of a column in each lens; with more columns than fit, the grid scrolls sideways. */
-const WIDEST: Record<Lens, number> = { progress: 130, figures: 190, versus: 190 };
+const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 285 };
+const ROW_PX: Record<Lens, number> = { progress: 42, figures: 58, versus: 42 };
 
 interface Line {
   key: string;
@@ -71,11 +73,47 @@ export function Grid(props: Props) {
     return <p className="p-4 font-serif">This review has no tests or configurations yet.</p>;
   }
   const measure = { reach: axisReach(matrix), top: axisTop(matrix) };
+  const tableRow = (line: Line, row: number) => (
+    <tr key={line.key} aria-rowindex={row + 2} className="border border-line">
+      <th
+        scope="row"
+        className="sticky left-0 bg-sheet px-2.5 py-1 text-left shadow-[1px_0_var(--color-line)]"
+      >
+        <div className="text-note font-semibold">{line.name}</div>
+        <div className="text-small font-normal text-quiet">{line.detail}</div>
+      </th>
+      {columns.map((column, index) => {
+        const cell = { test: line.test, metric: line.metric, column: column.id };
+        return (
+          <GridCell
+            key={column.id}
+            label={`${line.name}, ${line.detail}, on ${column.label}`}
+            place={`${row}.${index}`}
+            tabbable={row === here.row && index === here.column}
+            chosen={props.chosen.some((one) => sameCell(one, cell))}
+            onFocus={() => {
+              setAt({ row, column: index });
+              props.onFocus(cell);
+            }}
+            onKey={(event) => onKey(event, row, index, cell)}
+            onClick={(beside) => props.onChoose(cell, beside)}
+            onFile={props.onFile ? (file) => props.onFile?.(cell, file) : undefined}
+          >
+            {content(props, line, column, measure)}
+          </GridCell>
+        );
+      })}
+    </tr>
+  );
+  const groups = Array.from({ length: Math.ceil(lines.length / GROUP) }, (_, at) =>
+    lines.slice(at * GROUP, (at + 1) * GROUP),
+  );
   return (
     <div className="overflow-x-auto">
       <table
         ref={table}
         role="grid"
+        aria-rowcount={lines.length + 1}
         aria-label={`${review.question} ${lens}`}
         className="w-full table-fixed border-collapse bg-sheet"
         style={{ minWidth: 230 + columns.length * WIDEST[lens] }}
@@ -91,7 +129,10 @@ export function Grid(props: Props) {
         </colgroup>
         <thead>
           <tr className="border border-line align-top">
-            <th scope="col" className="px-2.5 py-1.5 text-left">
+            <th
+              scope="col"
+              className="sticky left-0 z-10 bg-sheet px-2.5 py-1.5 text-left shadow-[1px_0_var(--color-line)]"
+            >
               <div className="text-note font-semibold">{count(review.tests.length, "test")}</div>
               <div className="text-small font-normal text-quiet">{headline(matrix, lens)}</div>
             </th>
@@ -100,37 +141,17 @@ export function Grid(props: Props) {
             ))}
           </tr>
         </thead>
-        <tbody>
-          {lines.map((line, row) => (
-            <tr key={line.key} className="border border-line">
-              <th scope="row" className="px-2.5 py-1 text-left">
-                <div className="text-note font-semibold">{line.name}</div>
-                <div className="text-small font-normal text-quiet">{line.detail}</div>
-              </th>
-              {columns.map((column, index) => {
-                const cell = { test: line.test, metric: line.metric, column: column.id };
-                return (
-                  <GridCell
-                    key={column.id}
-                    label={`${line.name}, ${line.detail}, on ${column.label}`}
-                    place={`${row}.${index}`}
-                    tabbable={row === here.row && index === here.column}
-                    chosen={props.chosen.some((one) => sameCell(one, cell))}
-                    onFocus={() => {
-                      setAt({ row, column: index });
-                      props.onFocus(cell);
-                    }}
-                    onKey={(event) => onKey(event, row, index, cell)}
-                    onClick={(beside) => props.onChoose(cell, beside)}
-                    onFile={props.onFile ? (file) => props.onFile?.(cell, file) : undefined}
-                  >
-                    {content(props, line, column, measure)}
-                  </GridCell>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
+        {groups.map((group, at) => (
+          <RowGroup
+            key={group[0]?.key}
+            rows={group.length}
+            columns={columns.length}
+            rowHeight={ROW_PX[lens]}
+            held={at === 0 || at === Math.floor(here.row / GROUP)}
+          >
+            {() => group.map((line, index) => tableRow(line, at * GROUP + index))}
+          </RowGroup>
+        ))}
       </table>
     </div>
   );

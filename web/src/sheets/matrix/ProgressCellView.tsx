@@ -1,5 +1,5 @@
 import type { ProgressCell } from "../../api/client";
-import { Pip, type PipState } from "../../marks/Pips";
+import { Pips, type PipState } from "../../marks/Pips";
 import { duration } from "../../marks/words";
 
 const MOST_PIPS = 12;
@@ -22,15 +22,7 @@ export function ProgressCellView({ cell }: { cell?: ProgressCell }) {
     <div>
       <div className="flex items-center gap-0.5">
         {hidden > 0 && <span className="text-small text-quiet">{hidden} + </span>}
-        {pips.map((pip) => (
-          <Pip key={pip.pass_id} state={pip.state as PipState} words={`pass ${pip.number}: ${pip.words}`} />
-        ))}
-        {cell.running.map((run) => (
-          <Pip key={run.entry} state="running" words={`pass ${run.number}: running`} />
-        ))}
-        {Array.from({ length: Math.min(cell.owed, MOST_PIPS) }, (_, at) => (
-          <Pip key={at} state="owed" words="owed" />
-        ))}
+        <Pips pips={drawn(cell, pips)} />
       </div>
       {notes[0] && (
         <div className="max-w-56 truncate text-small text-quiet" title={notes.join("; ")}>
@@ -40,6 +32,25 @@ export function ProgressCellView({ cell }: { cell?: ProgressCell }) {
       )}
     </div>
   );
+}
+
+function drawn(cell: ProgressCell, pips: ProgressCell["pips"]) {
+  return [
+    ...pips.map((pip) => ({
+      key: pip.pass_id,
+      state: pip.state as PipState,
+      words: `pass ${pip.number}: ${pip.words}`,
+    })),
+    ...cell.running.map((run) => ({
+      key: String(run.entry),
+      state: "running" as const,
+      words: `pass ${run.number}: running`,
+    })),
+    ...Array.from({ length: Math.min(cell.owed, MOST_PIPS) }, (_, at) => ({
+      key: `owed ${at}`,
+      state: "owed" as const,
+    })),
+  ];
 }
 
 export function runningWords(progress: Record<string, unknown>, stopping: boolean): string {

@@ -2,7 +2,7 @@ import type { MatrixShape, ReviewShape } from "../../api/client";
 import { count, figure, signed, verdictInk, withUnit } from "../../marks/words";
 import { columnOf } from "../Matrix";
 import type { CellPlace } from "./place";
-import { needs } from "./VersusCell";
+import { settling } from "./VersusCell";
 
 interface Props {
   review: ReviewShape;
@@ -55,7 +55,7 @@ export function Sentence({ review, matrix, cell }: Props) {
         freedom.
         {plain !== null &&
           ` As ${row.unit === "s" ? "time" : "value"}: ${signed(plain)} %; the percentages above are of speed.`}
-        {c.verdict === "undecided" && ` ${needs(c.passes_needed)}.`}
+        {c.verdict === "undecided" && ` To settle it: ${settling(c)}.`}
       </p>
     </div>
   );

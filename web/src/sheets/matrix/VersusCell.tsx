@@ -31,9 +31,7 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
       </div>
     );
   }
-  const needed =
-    c.verdict === "undecided" &&
-    (c.passes_needed ? `settled by ${c.passes_needed} passes` : "over 50 passes");
+  const needed = c.verdict === "undecided" && settling(c);
   return (
     <div className="flex items-center justify-between gap-2">
       <div className="min-w-0">
@@ -65,6 +63,11 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
   );
 }
 
-export function needs(passes: number | null): string {
-  return passes === null ? "over 50 passes would not settle it" : `${passes} passes would settle it`;
+type Comparison = NonNullable<CellShape["comparison"]>;
+
+/** What would settle an undecided comparison. Enough passes for the margin may be there and the verdict still open. */
+export function settling(c: Comparison): string {
+  if (c.passes_needed === null) return "over 50 passes";
+  if (c.passes_needed <= Math.min(c.n, c.n_baseline)) return "too near the margin to call";
+  return `settled by ${c.passes_needed} passes`;
 }
