@@ -2,6 +2,7 @@
 
 import itertools
 import unittest
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -94,6 +95,13 @@ class Hitches(unittest.TestCase):
             frames[rng.integers(0, 3000, 20)] *= 5
             found = hitch_positions(frames, np.cumsum(frames)).tolist()
             self.assertEqual(found, naive.hitches(frames.tolist()))
+
+    def test_counting_first_finds_the_same_hitches(self) -> None:
+        rng = np.random.default_rng(6)
+        for frames in (rng.exponential(10, 3000) + 0.1, rng.gamma(3, 2, 3000), rng.choice([3.0, 6.0, 9.0, 20.0], 3000)):
+            with mock.patch("nomothet.core.hitches._MANY", 0):
+                counted = hitch_positions(frames, np.cumsum(frames)).tolist()
+            self.assertEqual(counted, naive.hitches(frames.tolist()))
 
     def test_twice_the_median_is_not_enough_without_four_milliseconds(self) -> None:
         f = np.full(200, 3.0)

@@ -18,6 +18,9 @@ _BLOCK_MS = 250.0
 # A window of ±500 ms around a frame of block b covers blocks b-1 … b+1 wholly and lies within b-2 … b+2.
 _COVERED, _TOUCHED = 1, 2
 _BATCH = 4_000_000
+# With more frames than this in all windows together, counting comes before looking at each window.
+_MANY = 3_000_000
+_LEVELS = 24
 
 
 def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64]:
@@ -42,10 +45,19 @@ def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64
     [120]
     """
     candidates = _possible(frame_times_ms, ends_ms)
-    found = [
-        chunk[_is_hitch(frame_times_ms, ends_ms, chunk)] for chunk in _batches(frame_times_ms, ends_ms, candidates)
-    ]
-    return np.concatenate(found) if found else np.empty(0, np.int64)
+    if not len(candidates):
+        return candidates
+    first, last = _windows(ends_ms, candidates)
+    sure = np.empty(0, np.int64)
+    if int((last - first).sum()) > _MANY:
+        verdicts = _counted(frame_times_ms, candidates, first, last)
+        sure = candidates[verdicts > 0]
+        open_ = verdicts == 0
+        candidates, first, last = candidates[open_], first[open_], last[open_]
+    found = [sure]
+    for part in _batches(last - first):
+        found.append(candidates[part][_is_hitch(frame_times_ms, candidates[part], first[part], last[part])])
+    return np.sort(np.concatenate(found))
 
 
 def _possible(f: Floats, ends: Floats) -> NDArray[np.int64]:
@@ -82,14 +94,39 @@ def _median_bounds(f: Floats, lengths: NDArray[np.int64], longest: int) -> Float
     return bound
 
 
-def _batches(f: Floats, ends: Floats, candidates: NDArray[np.int64]) -> list[NDArray[np.int64]]:
-    """Candidates in groups whose windows together fit in memory."""
-    if not len(candidates):
+def _counted(
+    f: Floats, candidates: NDArray[np.int64], first: NDArray[np.int64], last: NDArray[np.int64]
+) -> NDArray[np.int8]:
+    """What counting can say of candidates: 1 a hitch, -1 none, 0 still open.
+
+    A frame is twice the median when at least half of its window lies at or under half the frame. For a few levels,
+    running counts of the frames at or under the level bound that share from both sides.
+    """
+    half = f[candidates] / FACTOR
+    levels = np.unique(np.quantile(half, np.linspace(0, 1, _LEVELS)))
+    band = np.searchsorted(levels, half, side="right") - 1
+    size = last - first
+    verdicts = np.zeros(len(candidates), np.int8)
+    running = np.zeros(len(f) + 1, np.int32)
+    for at, level in enumerate(levels):
+        np.cumsum(f <= level, out=running[1:])
+        above = np.flatnonzero(band == at - 1)
+        under_at_most = running[last[above]] - running[first[above]]
+        verdicts[above[2 * under_at_most < size[above]]] = -1
+        own = np.flatnonzero(band == at)
+        under_at_least = running[last[own]] - running[first[own]]
+        # From 2 · 4 ms on, twice the median is also 4 ms above it.
+        certain = (2 * under_at_least > size[own]) & (half[own] >= EXCESS_MS)
+        verdicts[own[certain]] = 1
+    return verdicts
+
+
+def _batches(sizes: NDArray[np.int64]) -> list[slice]:
+    """Stretches of candidates whose windows together fit in memory."""
+    if not len(sizes):
         return []
-    first, last = _windows(ends, candidates)
-    width = int((last - first).max())
-    per_batch = max(1, _BATCH // width)
-    return [candidates[at : at + per_batch] for at in range(0, len(candidates), per_batch)]
+    per_batch = max(1, _BATCH // int(sizes.max()))
+    return [slice(at, at + per_batch) for at in range(0, len(sizes), per_batch)]
 
 
 def _windows(ends: Floats, positions: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
@@ -99,8 +136,10 @@ def _windows(ends: Floats, positions: NDArray[np.int64]) -> tuple[NDArray[np.int
     return first, last
 
 
-def _is_hitch(f: Floats, ends: Floats, positions: NDArray[np.int64]) -> NDArray[np.bool_]:
-    first, last = _windows(ends, positions)
+def _is_hitch(
+    f: Floats, positions: NDArray[np.int64], first: NDArray[np.int64], last: NDArray[np.int64]
+) -> NDArray[np.bool_]:
+    """The definition itself."""
     counts = last - first
     offsets = np.arange(int(counts.max()))
     inside = offsets < counts[:, None]
