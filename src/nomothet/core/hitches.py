@@ -20,7 +20,7 @@ _COVERED, _TOUCHED = 1, 2
 _BATCH = 4_000_000
 # With more frames than this in all windows together, counting comes before looking at each window.
 _MANY = 3_000_000
-_LEVELS = 24
+_LEVELS = 12
 
 
 def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64]:
