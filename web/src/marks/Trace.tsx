@@ -43,7 +43,7 @@ export function Trace({ cells, stretch, onStretch }: Props) {
   return (
     <div>
       {hasFrames && (
-        <div className="pr-44">
+        <div className="md:pr-44">
           <Frames cells={cells} range={range} onStretch={onStretch} />
           <Hitches cells={cells} range={range} />
         </div>
@@ -165,7 +165,7 @@ function Frames({
     const base = hooks(onStretch);
     return {
       height: 128,
-      padding: [6, GUTTER_RIGHT, 0, 0],
+      padding: [6, GUTTER_RIGHT, 7, 0],
       legend: { show: false },
       ...base,
       hooks: {
@@ -173,7 +173,10 @@ function Frames({
         drawClear: [(plot) => shadeCuts(plot, cells)],
         setCursor: [(plot) => setReadout(readoutAt(plot, cells))],
       },
-      scales: { x: { time: false, range: () => [from, to] } },
+      scales: {
+        x: { time: false, range: () => [from, to] },
+        y: { range: (_plot, _low, high) => [0, (high || 1) * 1.06] },
+      },
       axes: [
         timeAxis(false),
         {
@@ -331,7 +334,7 @@ function Lane({ name, cells, range, last, onStretch }: LaneProps) {
           <Plot options={options} data={data} label={`${name}: ${hottest ? "peak" : "median"} ${summary}`} />
         </div>
       </div>
-      <span className="w-44 shrink-0 pl-2 text-note text-quiet">
+      <span className="hidden w-44 shrink-0 pl-2 md:block text-note text-quiet">
         {hottest ? "peak" : "median"} {summary}
       </span>
     </div>

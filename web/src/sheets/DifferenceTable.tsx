@@ -11,7 +11,7 @@ export function DifferenceTable({ columns, differences }: Props) {
   return (
     <div>
       <div className="overflow-x-auto">
-        <table className="w-full border-collapse bg-sheet text-note">
+        <table className="w-full min-w-[640px] border-collapse bg-sheet text-note">
           <thead>
             <tr className="border border-line text-left">
               <th scope="col" className="px-3 py-2">

@@ -74,8 +74,8 @@ def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: fl
     return TraceShape(
         pass_id=str(owner.pk),
         duration_s=total,
-        counts_from_s=starts_at + owner.test.skip_s,
-        counts_to_s=end - owner.test.end_cut_s,
+        counts_from_s=starts_at + owner.test.skip_s if owner.test.skip_s else 0.0,
+        counts_to_s=end - owner.test.end_cut_s if owner.test.end_cut_s else total,
         frames=len(frames),
         thinned=len(kept) < len(shown),
         t_s=t[kept].round(4).tolist(),

@@ -4,6 +4,11 @@ import { columnOf } from "../Matrix";
 import type { CellPlace } from "./place";
 import { settling } from "./VersusCell";
 
+const SETTLED: Record<string, string> = {
+  "near the margin": "The difference lies too near the edge of the margin to be called.",
+  "over 50 passes needed": "Over 50 passes each would be needed to settle it.",
+};
+
 interface Props {
   review: ReviewShape;
   matrix: MatrixShape;
@@ -55,7 +60,7 @@ export function Sentence({ review, matrix, cell }: Props) {
         freedom.
         {plain !== null &&
           ` As ${row.unit === "s" ? "time" : "value"}: ${signed(plain)} %; the percentages above are of speed.`}
-        {c.verdict === "undecided" && ` To settle it: ${settling(c)}.`}
+        {c.verdict === "undecided" && ` ${SETTLED[settling(c)] ?? `It would be ${settling(c)} each.`}`}
       </p>
     </div>
   );

@@ -33,7 +33,7 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
   }
   const needed = c.verdict === "undecided" && settling(c);
   return (
-    <div className="flex items-center justify-between gap-2">
+    <div className="flex max-w-96 items-center justify-between gap-2">
       <div className="min-w-0">
         <div className="whitespace-nowrap">
           <strong className="text-[15px]">{difference(c.effect_pct, row.scale, row.unit)}</strong>
@@ -67,7 +67,7 @@ type Comparison = NonNullable<CellShape["comparison"]>;
 
 /** What would settle an undecided comparison. Enough passes for the margin may be there and the verdict still open. */
 export function settling(c: Comparison): string {
-  if (c.passes_needed === null) return "over 50 passes";
-  if (c.passes_needed <= Math.min(c.n, c.n_baseline)) return "too near the margin to call";
+  if (c.passes_needed === null) return "over 50 passes needed";
+  if (c.passes_needed <= Math.min(c.n, c.n_baseline)) return "near the margin";
   return `settled by ${c.passes_needed} passes`;
 }
