@@ -25,7 +25,9 @@ interface Props {
 }
 
 /** Least width of a column in each lens; with more columns than fit, the grid scrolls sideways. */
-const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 285 };
+const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 272 };
+const TEST_PX = 196;
+const BASELINE_PX = 189;
 const ROW_PX: Record<Lens, number> = { progress: 42, figures: 58, versus: 42 };
 
 interface Line {
@@ -116,7 +118,7 @@ export function Grid(props: Props) {
         aria-rowcount={lines.length + 1}
         aria-label={`${review.question} ${lens}`}
         className="w-full table-fixed border-collapse bg-sheet"
-        style={{ minWidth: 230 + columns.length * WIDEST[lens] }}
+        style={{ minWidth: leastWidth(columns.length, lens) }}
       >
         <colgroup>
           <col className="w-56" />
@@ -155,6 +157,11 @@ export function Grid(props: Props) {
       </table>
     </div>
   );
+}
+
+function leastWidth(columns: number, lens: Lens): number {
+  const baseline = lens === "versus" ? BASELINE_PX : WIDEST[lens];
+  return TEST_PX + baseline + (columns - 1) * WIDEST[lens];
 }
 
 function headline(matrix: MatrixShape, lens: Lens): string {
