@@ -119,6 +119,24 @@ class Hitches(unittest.TestCase):
         self.assertAlmostEqual(figures.hitch_time_share, 100 / f.sum())
 
 
+class VeryLongFrames(unittest.TestCase):
+    def test_a_run_of_ages_takes_no_more_memory_than_its_frames(self) -> None:
+        for longest in (1e6, 1e12, 1e300):
+            frames = [10.0, 12.0, longest, 11.0]
+            figures = frame_figures(frames)
+            self.assertEqual((figures.lowest_second_fps, figures.capture_gaps), (0, 1))
+            self.assertEqual(figures.frames, 4)
+
+    def test_long_frames_are_judged_by_the_definition(self) -> None:
+        for frames in ([2000.0, 3000.0, 9000.0, 2500.0], [900.0, 100.0, 80.0, 4000.0, 90.0], [5000.0] * 3):
+            self.assertEqual(hitch_positions(np.array(frames), np.cumsum(frames)).tolist(), naive.hitches(frames))
+            self.assertEqual(frame_figures(frames).lowest_second_fps, naive.lowest_second(frames))
+
+    def test_a_sum_beyond_all_numbers_is_refused(self) -> None:
+        with self.assertRaisesRegex(BadFrames, "add up"):
+            frame_figures([1e308, 1e308])
+
+
 class HeldRate(unittest.TestCase):
     def test_a_common_cap_is_recognised(self) -> None:
         rng = np.random.default_rng(2)

@@ -184,8 +184,11 @@ def frame_figures(
     """
     f = checked_frame_times(frame_times_ms)
     n = len(f)
-    ends = np.cumsum(f)
+    with np.errstate(over="ignore"):
+        ends = np.cumsum(f)
     total = float(ends[-1])
+    if not total < math.inf:
+        raise BadFrames("the frame times add up to more than can be computed; check their unit")
     ordered = np.sort(f)
     p50, p95, p99, p999 = (_percentile(ordered, q) for q in (0.50, 0.95, 0.99, 0.999))
     hitches = hitch_positions(f, ends)
@@ -250,6 +253,9 @@ def _lowest_second(ends: Floats) -> int | None:
     seconds = math.floor((ends[-1] + _EDGE_MS) / 1000)
     if seconds < 1:
         return None
+    if seconds > len(ends):
+        # More seconds than frames: some second has none.
+        return 0
     edges = np.searchsorted(ends, np.arange(seconds + 1) * 1000.0 + _EDGE_MS, side="right")
     return int(np.diff(edges).min())
 

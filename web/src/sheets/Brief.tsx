@@ -1,10 +1,10 @@
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
 import type { ReviewShape, SessionShape } from "../api/client";
 import type { ReviewEdit } from "../api/acts";
 import { Button } from "../design/Button";
 import { Field } from "../design/Field";
 import { DifferenceTable } from "./DifferenceTable";
-import { useReviewEdit } from "./useReviewEdit";
+import { EditForm } from "./EditForm";
 
 const LOWS: [string, string][] = [
   ["slowest_mean", "mean of the slowest frames"],
@@ -74,23 +74,8 @@ function Said({ title, words }: { title: string; words: string }) {
 
 function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
   const [began] = useState(review);
-  const edit = useReviewEdit(review.id, began.version);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const text = (name: string) => String(form.get(name) ?? "");
-    const changes: ReviewEdit = {
-      question: text("question"),
-      expectation: text("expectation"),
-      audience: text("audience"),
-      constant: text("constant"),
-      margin: Number(text("margin")) / 100,
-      low_definition: text("low_definition") as ReviewEdit["low_definition"],
-    };
-    if (await edit.save(changes, edit.theirs?.version)) onClose();
-  };
   return (
-    <form onSubmit={(event) => void submit(event)} aria-label="Edit the brief">
+    <EditForm began={began} label="Edit the brief" changesOf={briefOf} onClose={onClose}>
       <Field label="Question">
         <textarea name="question" rows={2} required maxLength={300} defaultValue={began.question} />
       </Field>
@@ -123,43 +108,18 @@ function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => vo
           ))}
         </select>
       </Field>
-      {edit.problem && (
-        <div role="alert" className="mb-3 border border-mark p-2 text-note">
-          <p>{edit.problem}</p>
-          {edit.theirs && <Theirs began={began} theirs={edit.theirs} />}
-        </div>
-      )}
-      <div className="flex gap-3">
-        <Button kind="strong" type="submit" disabled={edit.busy}>
-          {edit.theirs ? "Save mine over it" : "Save"}
-        </Button>
-        <Button onClick={onClose}>Leave as it is</Button>
-      </div>
-    </form>
+    </EditForm>
   );
 }
 
-const COMPARED: [keyof ReviewShape, string][] = [
-  ["question", "Question"],
-  ["expectation", "Expected"],
-  ["audience", "For"],
-  ["constant", "Held constant"],
-  ["margin", "Margin"],
-  ["low_definition", "Low"],
-  ["verdict", "Verdict"],
-];
-
-/** What somebody else has stored meanwhile, field by field. */
-export function Theirs({ began, theirs }: { began: ReviewShape; theirs: ReviewShape }) {
-  const changed = COMPARED.filter(([field]) => began[field] !== theirs[field]);
-  return (
-    <dl className="mt-2">
-      {changed.map(([field, words]) => (
-        <div key={field}>
-          <dt className="font-semibold">{words} is now</dt>
-          <dd className="mb-1 font-serif">{String(theirs[field])}</dd>
-        </div>
-      ))}
-    </dl>
-  );
+function briefOf(form: FormData): ReviewEdit {
+  const text = (name: string) => String(form.get(name) ?? "");
+  return {
+    question: text("question"),
+    expectation: text("expectation"),
+    audience: text("audience"),
+    constant: text("constant"),
+    margin: Number(text("margin")) / 100,
+    low_definition: text("low_definition") as ReviewEdit["low_definition"],
+  };
 }

@@ -7,8 +7,7 @@ import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { Field } from "../design/Field";
 import { When } from "../design/When";
-import { Theirs } from "./Brief";
-import { useReviewEdit } from "./useReviewEdit";
+import { EditForm } from "./EditForm";
 
 /** The editor's conclusion, and the records published from it. */
 export function Verdict({ review, session }: { review: ReviewShape; session: SessionShape }) {
@@ -74,30 +73,17 @@ export function Verdict({ review, session }: { review: ReviewShape; session: Ses
 
 function EditVerdict({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
   const [began] = useState(review);
-  const edit = useReviewEdit(review.id, began.version);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const verdict = String(new FormData(event.currentTarget).get("verdict"));
-    if (await edit.save({ verdict }, edit.theirs?.version)) onClose();
-  };
   return (
-    <form onSubmit={(event) => void submit(event)}>
+    <EditForm
+      began={began}
+      label="Edit the verdict"
+      changesOf={(form) => ({ verdict: String(form.get("verdict")) })}
+      onClose={onClose}
+    >
       <Field label="Verdict" hint="An empty line begins a new paragraph.">
         <textarea name="verdict" rows={12} defaultValue={began.verdict} autoFocus />
       </Field>
-      {edit.problem && (
-        <div role="alert" className="mb-3 border border-mark p-2 text-note">
-          <p>{edit.problem}</p>
-          {edit.theirs && <Theirs began={began} theirs={edit.theirs} />}
-        </div>
-      )}
-      <div className="flex gap-3">
-        <Button kind="strong" type="submit" disabled={edit.busy}>
-          {edit.theirs ? "Save mine over it" : "Save"}
-        </Button>
-        <Button onClick={onClose}>Leave as it is</Button>
-      </div>
-    </form>
+    </EditForm>
   );
 }
 

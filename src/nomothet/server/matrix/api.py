@@ -1,6 +1,7 @@
 """Reading the matrix, its cells, traces and exports."""
 
 import itertools
+import math
 import uuid
 from collections.abc import Iterable, Iterator
 
@@ -29,9 +30,12 @@ def number_parameter(request: Request, name: str) -> float | None:
     if text is None:
         return None
     try:
-        return float(text)
+        value = float(text)
     except ValueError:
-        raise unusable(f"{name} is {text!r}; it must be a number.") from None
+        value = math.nan
+    if not math.isfinite(value):
+        raise unusable(f"{name} is {text!r}; it must be a number.")
+    return value
 
 
 _LINES_A_PIECE = 2000
