@@ -52,7 +52,8 @@ def run(labels: list[str]) -> int:
     if counts:
         result = counts[0]
         bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-        print(f"{result.testsRun - bad - len(result.skipped)} passed, {bad} failed, {len(result.skipped)} skipped")
+        good = max(0, result.testsRun - bad - len(result.skipped))
+        print(f"{good} passed, {bad} failed, {len(result.skipped)} skipped")
     return 1 if failures or not counts else 0
 
 

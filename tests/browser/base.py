@@ -86,7 +86,7 @@ class BrowserTest(TransactionTestCase):
             self.page.get_by_label("Name").fill(username)
             self.page.get_by_label("Password").fill(PASSWORD)
             self.page.get_by_role("button", name="Sign in").click()
-            self.page.get_by_role("link", name="Reviews").wait_for()
+            self.page.get_by_role("link", name="Reviews", exact=True).wait_for()
 
         self.do(work)
 

@@ -5,6 +5,7 @@ import { Navigate, Route, Routes, useLocation } from "react-router";
 import { sessionQuery } from "./api/queries";
 import { Notices } from "./design/Notices";
 import { SignIn } from "./places/SignIn";
+import { Boundary } from "./shell/Boundary";
 import { Failed, Loading } from "./shell/States";
 import { Frame } from "./shell/Frame";
 
@@ -37,15 +38,17 @@ function Inside() {
   if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
   return (
     <Frame session={session.data}>
-      <Suspense fallback={<Loading />}>
-        <Routes>
-          <Route path="/" element={<Navigate to="/reviews" replace />} />
-          <Route path="/reviews" element={<Reviews />} />
-          <Route path="/reviews/:review/:sheet?" element={<Review session={session.data} />} />
-          <Route path="/systems" element={<Systems session={session.data} />} />
-          <Route path="*" element={<Nowhere />} />
-        </Routes>
-      </Suspense>
+      <Boundary place={location.pathname}>
+        <Suspense fallback={<Loading />}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/reviews" replace />} />
+            <Route path="/reviews" element={<Reviews />} />
+            <Route path="/reviews/:review/:sheet?" element={<Review session={session.data} />} />
+            <Route path="/systems" element={<Systems session={session.data} />} />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
+        </Suspense>
+      </Boundary>
     </Frame>
   );
 }
