@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { Tooltip } from "radix-ui";
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { sessionQuery } from "./api/queries";
@@ -16,16 +15,14 @@ const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ defau
 
 export function App() {
   return (
-    <Tooltip.Provider delayDuration={300}>
-      <Notices>
-        <Suspense fallback={<Loading />}>
-          <Routes>
-            <Route path="/records/:slug" element={<RecordPage />} />
-            <Route path="*" element={<Inside />} />
-          </Routes>
-        </Suspense>
-      </Notices>
-    </Tooltip.Provider>
+    <Notices>
+      <Suspense fallback={<Loading />}>
+        <Routes>
+          <Route path="/records/:slug" element={<RecordPage />} />
+          <Route path="*" element={<Inside />} />
+        </Routes>
+      </Suspense>
+    </Notices>
   );
 }
 

@@ -5,7 +5,7 @@ from typing import Any
 import structlog
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
-from rest_framework import exceptions, serializers, status
+from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
@@ -35,18 +35,6 @@ def conflict(detail: str, **members: Any) -> Problem:
 def unusable(detail: str, **members: Any) -> Problem:
     """The request is well formed, but what it holds cannot be taken."""
     return Problem(status.HTTP_422_UNPROCESSABLE_ENTITY, "Cannot be taken", detail, **members)
-
-
-class ProblemShape(serializers.Serializer[Any]):
-    """The problem object, for the OpenAPI document."""
-
-    type = serializers.CharField(default="about:blank")
-    title = serializers.CharField()
-    status = serializers.IntegerField()
-    detail = serializers.CharField()
-    row = serializers.IntegerField(required=False)
-    remedy = serializers.CharField(required=False)
-    errors = serializers.DictField(required=False)  # type: ignore[assignment]
 
 
 def handler(error: Exception, context: dict[str, Any]) -> Response | None:

@@ -988,6 +988,24 @@ export interface components {
          * @enum {string}
          */
         UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
+        /** @description A refusal (RFC 9457): what happened, and where one is known, the place and the remedy. */
+        Problem: {
+            type: string;
+            title: string;
+            status: number;
+            detail: string;
+            /** @description Line of a file that is to blame. */
+            row?: number;
+            remedy?: string;
+            /** @description Messages by field. */
+            errors?: {
+                [key: string]: unknown;
+            };
+            /** @description What is stored now (412). */
+            current?: {
+                [key: string]: unknown;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -1019,6 +1037,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     bench_hello_create: {
@@ -1040,6 +1067,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1070,6 +1106,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     bench_passes_update: {
@@ -1094,6 +1139,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     bench_passes_finish_create: {
@@ -1113,6 +1167,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1141,6 +1204,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     "captures_.csv_retrieve": {
@@ -1162,6 +1234,15 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     docket_destroy: {
@@ -1181,6 +1262,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1206,6 +1296,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     passes_set_aside_destroy: {
@@ -1225,6 +1324,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1254,6 +1362,15 @@ export interface operations {
                     "application/json": components["schemas"]["TraceShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     records_retrieve: {
@@ -1273,6 +1390,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditionShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1297,6 +1423,15 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     "records_figures.csv_retrieve": {
@@ -1316,6 +1451,15 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1340,6 +1484,15 @@ export interface operations {
                     "application/json": components["schemas"]["TraceShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     reviews_list: {
@@ -1357,6 +1510,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReviewItem"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1378,6 +1540,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1408,6 +1579,15 @@ export interface operations {
                     "application/json": components["schemas"]["ReviewShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     reviews_baseline_update: {
@@ -1429,6 +1609,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     reviews_docket_list: {
@@ -1448,6 +1637,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemDocket"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1475,6 +1673,15 @@ export interface operations {
                     "application/json": components["schemas"]["AskedShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     "reviews_figures.csv_retrieve": {
@@ -1494,6 +1701,15 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1518,6 +1734,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatrixShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1545,6 +1770,15 @@ export interface operations {
                     "application/json": components["schemas"]["RecordShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     reviews_tests_columns_retrieve: {
@@ -1566,6 +1800,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1595,6 +1838,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     session_retrieve: {
@@ -1612,6 +1864,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1637,6 +1898,15 @@ export interface operations {
                     "application/json": components["schemas"]["SessionShape"];
                 };
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     session_destroy: {
@@ -1655,6 +1925,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     systems_list: {
@@ -1672,6 +1951,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1696,6 +1984,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     systems_bench_token_create: {
@@ -1715,6 +2012,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TokenShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
