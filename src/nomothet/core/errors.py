@@ -21,3 +21,35 @@ class BadFrames(MethodError):
 
 class BadSample(MethodError):
     """The values of passes cannot be compared as asked."""
+
+
+class BadQuantity(MethodError):
+    """A value cannot be what it is given as.
+
+    Attributes
+    ----------
+    field : str
+        Key of the field that the value was given for.
+    """
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+class BadSlots(MethodError):
+    """A slot map, or what sits in it, cannot be.
+
+    Attributes
+    ----------
+    slot : str
+        The slot at fault; empty when it is the map as a whole.
+    """
+
+    def __init__(self, message: str, slot: str = "") -> None:
+        super().__init__(message)
+        self.slot = slot
+
+
+class BadPlan(MethodError):
+    """A plan contradicts itself."""

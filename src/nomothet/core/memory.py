@@ -1,0 +1,278 @@
+"""Section 15 of the method: memory arithmetic and slot maps."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from nomothet.core.errors import BadSlots
+
+_HALF_TOLERANCE = 0.02
+_BYTES = 8
+
+
+def peak_bandwidth_gbs(rate_mts: float, channels: int) -> float:
+    """Peak bandwidth in GB/s: `MT/s × 8 B × channels`.
+
+    Examples
+    --------
+    >>> peak_bandwidth_gbs(5600, 2)
+    89.6
+    """
+    return rate_mts * _BYTES * channels / 1000
+
+
+def first_word_latency_ns(cas: float, rate_mts: float) -> float:
+    """Time to the first word in ns: `CL × 2000 / MT/s`.
+
+    Examples
+    --------
+    >>> round(first_word_latency_ns(36, 5600), 3)
+    12.857
+    """
+    return cas * 2000 / rate_mts
+
+
+@dataclass(frozen=True)
+class RateReading:
+    """What a tool's reading means as a transfer rate; `halved` when it was the clock of double data rate."""
+
+    rate_mts: float
+    halved: bool
+
+
+def transfer_rate(reading: float, set_mts: float) -> RateReading:
+    """Recognise a clock reading of half the transfer rate; within 2 % of half, so 3600 is no half of 5600.
+
+    Examples
+    --------
+    >>> transfer_rate(2800, 5600)
+    RateReading(rate_mts=5600.0, halved=True)
+    """
+    if abs(2 * reading / set_mts - 1) <= _HALF_TOLERANCE:
+        return RateReading(2.0 * reading, True)
+    return RateReading(float(reading), False)
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A slot of a board. Slots are filled in the order of `fill`, from 1; `channel` is what it is wired to."""
+
+    name: str
+    channel: str
+    fill: int
+
+
+@dataclass(frozen=True)
+class SpeedLimit:
+    """The highest rate that the board runs with so many modules on its fullest channel."""
+
+    modules_per_channel: int
+    rate_mts: float
+
+
+@dataclass(frozen=True)
+class SlotMap:
+    """A board's memory slots and limits. None means that no limit is known."""
+
+    slots: tuple[Slot, ...]
+    max_gb: float | None = None
+    max_module_gb: float | None = None
+    speeds: tuple[SpeedLimit, ...] = ()
+    takes_ecc: bool | None = None
+
+    @property
+    def channels(self) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(slot.channel for slot in self.slots))
+
+
+@dataclass(frozen=True)
+class Module:
+    """One memory module."""
+
+    kit: str
+    capacity_gb: float
+    rated_mts: float | None = None
+    ranks: int | None = None
+    ecc: bool | None = None
+
+
+@dataclass(frozen=True)
+class Mistake:
+    """Something about the modules that costs speed or cannot work, with the slots concerned and what to do."""
+
+    kind: str
+    slots: tuple[str, ...]
+    words: str
+    remedy: str
+
+
+@dataclass(frozen=True)
+class Population:
+    """What the modules in their slots amount to."""
+
+    modules: int
+    capacity_gb: float
+    channels: int
+    rate_mts: float | None
+    peak_gbs: float | None
+    mistakes: list[Mistake] = field(default_factory=list)
+
+
+def check_slot_map(slots: SlotMap) -> None:
+    """Refuse a slot map that cannot be: double names, double places in the filling order, limits under zero.
+
+    Raises
+    ------
+    BadSlots
+    """
+    for kind, values in (("name", [s.name for s in slots.slots]), ("place to fill", [s.fill for s in slots.slots])):
+        for value, times in Counter(values).items():
+            if times > 1:
+                raise BadSlots(f"Two slots have the {kind} {value}; each needs its own.", str(value))
+    for slot in slots.slots:
+        if not slot.name.strip() or not slot.channel.strip():
+            raise BadSlots("Every slot needs a name and a channel.", slot.name)
+        if slot.fill < 1:
+            raise BadSlots(
+                f"Slot {slot.name} has place {slot.fill} in the order of filling; places begin at 1.", slot.name
+            )
+    limits = [slots.max_gb, slots.max_module_gb, *(speed.rate_mts for speed in slots.speeds)]
+    if any(limit is not None and limit <= 0 for limit in limits):
+        raise BadSlots("A limit of capacity or speed must be above 0; leave it out where it is not known.")
+    if any(speed.modules_per_channel < 1 for speed in slots.speeds):
+        raise BadSlots("A limit of speed is for 1 or more modules on a channel.")
+
+
+def first_slots(slots: SlotMap, count: int) -> list[str]:
+    """The slots that `count` modules belong into, in the board's order of filling."""
+    return [slot.name for slot in sorted(slots.slots, key=lambda slot: slot.fill)[:count]]
+
+
+def populate(slots: SlotMap, modules: Mapping[str, Module], set_mts: float | None = None) -> Population:
+    """Channels in use, capacity, rate, peak bandwidth and mistakes of modules in slots.
+
+    Parameters
+    ----------
+    modules : mapping of slot name to Module
+    set_mts : float, optional
+        Rate set in the firmware; the kit's rated one counts without it.
+
+    Raises
+    ------
+    BadSlots
+        When a module sits in a slot that the board does not have.
+    """
+    by_name = {slot.name: slot for slot in slots.slots}
+    for name in modules:
+        if name not in by_name:
+            known = ", ".join(by_name) or "none"
+            raise BadSlots(f"The board has no slot {name}; its slots are {known}.", name)
+    per_channel = Counter(by_name[name].channel for name in modules)
+    rates = [module.rated_mts for module in modules.values() if module.rated_mts]
+    rate = set_mts or (min(rates) if rates else None)
+    channels = len(per_channel)
+    return Population(
+        modules=len(modules),
+        capacity_gb=sum(module.capacity_gb for module in modules.values()),
+        channels=channels,
+        rate_mts=rate,
+        peak_gbs=peak_bandwidth_gbs(rate, channels) if rate and channels else None,
+        mistakes=[
+            *_wrong_slots(slots, by_name, modules),
+            *_uneven(by_name, modules),
+            *_mixed(modules),
+            *_over_limit(slots, modules),
+            *_too_fast(slots, per_channel, modules, rates, set_mts),
+        ],
+    )
+
+
+def _wrong_slots(slots: SlotMap, by_name: Mapping[str, Slot], modules: Mapping[str, Module]) -> list[Mistake]:
+    wanted = first_slots(slots, len(modules))
+    wrong = tuple(name for name in modules if name not in wanted)
+    if not wrong:
+        return []
+    used = {by_name[name].channel for name in modules}
+    reached = {by_name[name].channel for name in wanted}
+    cost = (
+        f"only {_channels(len(used))} of {len(reached)} in use"
+        if len(used) < len(reached)
+        else "the board fills other slots first"
+    )
+    words = f"modules in {_and(sorted(modules))}: {cost}"
+    return [Mistake("wrong slots", wrong, words, f"Put them into {_and(wanted)}.")]
+
+
+def _uneven(by_name: Mapping[str, Slot], modules: Mapping[str, Module]) -> list[Mistake]:
+    capacity: Counter[str] = Counter()
+    for name, module in modules.items():
+        capacity[by_name[name].channel] += module.capacity_gb  # type: ignore[assignment]
+    if len(set(capacity.values())) <= 1:
+        return []
+    told = ", ".join(f"{channel} {gb:g} GB" for channel, gb in sorted(capacity.items()))
+    words = f"channels hold unlike capacities ({told}): part of the memory has fewer channels"
+    return [Mistake("uneven channels", tuple(modules), words, "Give every channel the same capacity.")]
+
+
+def _mixed(modules: Mapping[str, Module]) -> list[Mistake]:
+    found = []
+    if len({module.kit for module in modules.values()}) > 1:
+        kits = _and(sorted({module.kit for module in modules.values()}))
+        words = f"modules of several kits ({kits}) run at what the slowest takes, if at all"
+        found.append(Mistake("mixed kits", tuple(modules), words, "Use the modules of one kit."))
+    if len({module.ecc for module in modules.values() if module.ecc is not None}) > 1:
+        words = "modules with and without error correction together do not start on most boards"
+        found.append(Mistake("mixed correction", tuple(modules), words, "Use modules of one sort."))
+    return found
+
+
+def _over_limit(slots: SlotMap, modules: Mapping[str, Module]) -> list[Mistake]:
+    found = []
+    total = sum(module.capacity_gb for module in modules.values())
+    if slots.max_gb is not None and total > slots.max_gb:
+        words = f"{total:g} GB are over the {slots.max_gb:g} GB that the board takes"
+        found.append(Mistake("over the capacity", tuple(modules), words, "Use a smaller kit or fewer modules."))
+    if slots.max_module_gb is not None:
+        large = tuple(name for name, module in modules.items() if module.capacity_gb > slots.max_module_gb)
+        if large:
+            words = f"a module of over {slots.max_module_gb:g} GB is more than a slot takes"
+            found.append(Mistake("over the capacity of a slot", large, words, "Use smaller modules."))
+    if slots.takes_ecc is False:
+        refused = tuple(name for name, module in modules.items() if module.ecc)
+        if refused:
+            words = "the board does not take modules with error correction"
+            found.append(Mistake("refused module", refused, words, "Use modules without error correction."))
+    return found
+
+
+def _too_fast(
+    slots: SlotMap,
+    per_channel: Mapping[str, int],
+    modules: Mapping[str, Module],
+    rates: Sequence[float],
+    set_mts: float | None,
+) -> list[Mistake]:
+    found = []
+    fullest = max(per_channel.values(), default=0)
+    limits = [speed.rate_mts for speed in slots.speeds if speed.modules_per_channel <= fullest]
+    rate = set_mts or (min(rates) if rates else None)
+    if limits and rate and rate > min(limits):
+        each = f"{fullest} module{'s' if fullest > 1 else ''} on a channel"
+        words = f"{rate:g} MT/s are over the {min(limits):g} MT/s that the board runs with {each}"
+        found.append(
+            Mistake("over the speed", tuple(modules), words, f"Set {min(limits):g} MT/s or use fewer modules.")
+        )
+    if set_mts and rates and set_mts > min(rates):
+        words = f"{set_mts:g} MT/s are set on a kit that is rated for {min(rates):g} MT/s"
+        found.append(
+            Mistake("over the rating", tuple(modules), words, "Set what the kit is rated for, or say why not.")
+        )
+    return found
+
+
+def _channels(n: int) -> str:
+    return f"{n} channel{'' if n == 1 else 's'}"
+
+
+def _and(words: Sequence[str]) -> str:
+    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)

@@ -1,0 +1,314 @@
+"""Section 22 of the method: what a plan cannot answer as it stands."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from nomothet.core.compare import MOST_PASSES, Noise, passes_needed, sidak_level
+from nomothet.core.differences import Table, undeclared
+from nomothet.core.quantities import Value
+
+Severity = Literal["stops", "warns", "notes"]
+_TIGHT = 1e-9
+
+# Sensible warm-up of a machine before its heat has settled, where nothing on record says otherwise.
+SETTLE_S = 20.0
+
+
+@dataclass(frozen=True)
+class Requirement:
+    """What a workload asks of a machine: so much of an aspect, or a feature by name."""
+
+    aspect: str
+    label: str
+    least: float | None = None
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class PlannedTest:
+    """A test as far as the plan check looks at it.
+
+    `isolates` is what its settings are meant to make the limit, `duration_s` its length from the procedure or from
+    earlier passes, `noise` what its leading metric showed on earlier passes.
+    """
+
+    id: int
+    name: str
+    isolates: str = ""
+    capped_fps: float | None = None
+    judged_by_rate: bool = False
+    duration_s: float | None = None
+    skip_s: float = 0.0
+    settles_after_s: float = SETTLE_S
+    timed_run: bool = True
+    load_start: float | None = None
+    load_step: float | None = None
+    noise: Noise | None = None
+    requirements: tuple[Requirement, ...] = ()
+    missing_settings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PlannedColumn:
+    """A configuration of the plan with its level of each factor and its state."""
+
+    id: int
+    label: str
+    levels: Mapping[str, str]
+    state: Mapping[str, Value]
+    is_baseline: bool = False
+    blocked: str = ""
+    priced: bool = False
+    mistakes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PlannedFactor:
+    """A factor with its levels in order; `touches` is what varying it acts on."""
+
+    key: str
+    name: str
+    levels: tuple[str, ...]
+    touches: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A review's plan, as the check reads it."""
+
+    factors: Sequence[PlannedFactor]
+    columns: Sequence[PlannedColumn]
+    tests: Sequence[PlannedTest]
+    table: Table
+    margin: float
+    passes: int
+    expected: bool = True
+    returns_to_baseline: bool = False
+    asks_price: bool = False
+    expected_effect: float | None = None
+
+
+@dataclass(frozen=True)
+class Point:
+    """One thing that the check found, in words; `mend` names the act that would mend it, `about` what it concerns."""
+
+    code: str
+    severity: Severity
+    words: str
+    remedy: str
+    mend: str
+    about: Mapping[str, object] = field(default_factory=dict)
+
+
+def check_plan(plan: Plan) -> list[Point]:
+    """Everything that the plan cannot answer as it stands, the gravest first."""
+    points = [
+        *_basics(plan),
+        *_differences(plan),
+        *_separability(plan),
+        *_columns(plan),
+        *(point for test in plan.tests for point in _test(plan, test)),
+        *_ends(plan),
+    ]
+    return sorted(points, key=lambda point: ("stops", "warns", "notes").index(point.severity))
+
+
+def confounded(factors: Sequence[PlannedFactor], levels: Sequence[Mapping[str, str]]) -> list[tuple[str, ...]]:
+    """Groups of factors whose own effects the configurations cannot tell apart.
+
+    Each factor with k levels takes k − 1 columns of the design's matrix beside the common mean; a factor is
+    confounded when leaving it out does not lower the rank by its k − 1. Without configurations there is nothing to
+    tell apart.
+
+    Examples
+    --------
+    >>> kit, clock = PlannedFactor("kit", "kit", ("a", "b")), PlannedFactor("clock", "clock", ("x", "y"))
+    >>> confounded([kit, clock], [{"kit": "a", "clock": "x"}, {"kit": "b", "clock": "y"}])
+    [('kit', 'clock')]
+    """
+    if not levels:
+        return []
+    blocks = [_block(factor, levels) for factor in factors]
+    common = np.ones((len(levels), 1))
+
+    def rank(parts: Sequence[np.ndarray]) -> int:
+        return int(np.linalg.matrix_rank(np.hstack([common, *parts]), tol=_TIGHT))
+
+    whole = rank(blocks)
+    lost = [
+        factor.key
+        for at, factor in enumerate(factors)
+        if blocks[at].shape[1] and whole - rank(blocks[:at] + blocks[at + 1 :]) < blocks[at].shape[1]
+    ]
+    return [tuple(lost)] if len(lost) > 1 else []
+
+
+def _block(factor: PlannedFactor, levels: Sequence[Mapping[str, str]]) -> np.ndarray:
+    present = list(dict.fromkeys(one.get(factor.key, "") for one in levels))
+    return np.array([[float(one.get(factor.key, "") == level) for level in present[1:]] for one in levels]).reshape(
+        len(levels), max(0, len(present) - 1)
+    )
+
+
+def _basics(plan: Plan) -> list[Point]:
+    points = []
+    if len(plan.columns) < 2:
+        points.append(
+            Point(
+                "columns",
+                "stops",
+                "There is nothing to compare yet: a review needs two configurations.",
+                "Add a configuration.",
+                "add_column",
+            )
+        )
+    if not plan.tests:
+        points.append(Point("tests", "stops", "No test is planned.", "Add a test.", "add_test"))
+    if not plan.factors:
+        points.append(
+            Point(
+                "factor",
+                "warns",
+                "Nothing is declared as what this review varies.",
+                "Declare a difference as the factor.",
+                "differences",
+            )
+        )
+    if not plan.expected:
+        points.append(
+            Point(
+                "expectation",
+                "notes",
+                "No expectation is written down; afterwards it is too late.",
+                "Write it before the first pass.",
+                "expectation",
+            )
+        )
+    return points  # fmt: skip
+
+
+def _differences(plan: Plan) -> list[Point]:
+    points = []
+    for row in undeclared(plan.table):
+        about: dict[str, object] = {"aspect": row.aspect.key}
+        if row.incomplete:
+            lacking = ", ".join(c.label for c, v in zip(plan.columns, row.values, strict=True) if v is None)
+            words = f"{row.aspect.label} is set on some configurations and not on {lacking}."
+            points.append(Point("unequal", "warns", words, "Make it equal, or note what it is.", "equal", about))
+        else:
+            words = f"{row.aspect.label} differs, and is not what this review varies."
+            remedy = "Declare it as a factor, make it equal, or accept it with a caveat."
+            points.append(Point("undeclared", "warns", words, remedy, "differences", about))
+    return points
+
+
+def _separability(plan: Plan) -> list[Point]:
+    names = {factor.key: factor.name for factor in plan.factors}
+    points = []
+    for group in confounded(plan.factors, [column.levels for column in plan.columns]):
+        told = " and ".join([", ".join(names[key] for key in group[:-1]), names[group[-1]]])
+        words = f"{told} change together: {len(plan.columns)} configurations cannot tell their effects apart."
+        remedy = "Add a configuration that changes one of them alone, or declare them as one factor."
+        points.append(Point("confounded", "stops", words, remedy, "add_column", {"factors": list(group)}))
+    return points
+
+
+def _columns(plan: Plan) -> list[Point]:
+    points = []
+    for column in plan.columns:
+        about: dict[str, object] = {"column": column.id}
+        if column.blocked:
+            words = f"{column.label} cannot be built: {column.blocked}."
+            points.append(Point("blocked", "stops", words, "Take it out, or unblock it.", "configuration", about))
+        for words in column.mistakes:
+            remedy = "Move the modules on the slot map."
+            points.append(Point("slots", "warns", f"{column.label}: {words}.", remedy, "configuration", about))
+        if plan.asks_price and not column.priced:
+            words = f"{column.label} has no price, and the question asks what it costs."
+            points.append(Point("price", "warns", words, "Enter the prices of its parts.", "price", about))
+    return points
+
+
+def _test(plan: Plan, test: PlannedTest) -> list[Point]:
+    about: dict[str, object] = {"test": test.id}
+    points = [*_requirements(plan, test)]
+    touched = frozenset().union(*(factor.touches for factor in plan.factors))
+    shown = {test.isolates, "system"} | ({"cooling", "processor"} if test.isolates == "all" else set())
+    if test.isolates and test.isolates != "all" and touched and not touched & shown:
+        words = (
+            f"{test.name} is meant to be limited by {test.isolates}, and the factor acts on {_and(sorted(touched))}."
+        )
+        remedy = "Change the test's settings, or what it is meant to isolate."
+        points.append(Point("isolation", "warns", words, remedy, "test", about))
+    if test.capped_fps and test.judged_by_rate:
+        words = f"{test.name} holds its rate at {test.capped_fps:g} fps, which hides what lies above."
+        points.append(Point("cap", "warns", words, "Take the cap off, or judge it by its lows.", "test", about))
+    if test.load_start and test.load_step:
+        step, effect = test.load_step / test.load_start, plan.expected_effect or plan.margin
+        if step > effect:
+            words = (
+                f"{test.name} searches in steps of {100 * step:.3g} % of its start, "
+                f"which is coarser than the {100 * effect:.3g} % looked for."
+            )
+            points.append(Point("load_step", "warns", words, "Make the step smaller.", "test", about))
+    if test.timed_run and test.duration_s is not None and test.duration_s <= test.settles_after_s:
+        words = (
+            f"{test.name} lasts {test.duration_s:.3g} s and the machine warms up for about "
+            f"{test.settles_after_s:.3g} s: nothing of it is warm."
+        )
+        points.append(Point("short", "warns", words, "Make it longer, or repeat it in one pass.", "test", about))
+    if test.missing_settings:
+        words = f"{test.name} does not say its {_and(list(test.missing_settings))}."
+        points.append(Point("settings", "warns", words, "Choose a value, so that it can be repeated.", "test", about))
+    return points + _passes(plan, test)
+
+
+def _requirements(plan: Plan, test: PlannedTest) -> list[Point]:
+    points = []
+    for need in test.requirements:
+        for column in plan.columns:
+            has = column.state.get(need.aspect)
+            about: dict[str, object] = {"test": test.id, "column": column.id}
+            remedy = "Leave the cell out, or run it and record the outcome."
+            if has is None:
+                continue
+            if need.least is not None and isinstance(has, int | float) and has < need.least:
+                words = f"{test.name} asks for {need.least:g} {need.unit} of {need.label}; {column.label} has {has:g}."
+                points.append(Point("requirement", "warns", words, remedy, "test", about))
+            elif need.least is None and str(has).casefold() in ("no", "false", "none"):
+                words = f"{test.name} asks for {need.label}, which {column.label} does not have."
+                points.append(Point("requirement", "warns", words, remedy, "test", about))
+    return points
+
+
+def _passes(plan: Plan, test: PlannedTest) -> list[Point]:
+    if test.noise is None or len(plan.columns) < 2:
+        return []
+    level = sidak_level(len(plan.columns) - 1)
+    needed = passes_needed(test.noise, len(plan.columns), level, math.log1p(plan.margin))
+    if needed is not None and needed <= plan.passes:
+        return []
+    about: dict[str, object] = {"test": test.id, "passes": needed or MOST_PASSES}
+    noise = f"its earlier passes vary by {100 * test.noise.sd:.2g} %"
+    if needed is None:
+        words = f"{test.name}: {noise}, so that even {MOST_PASSES} passes cannot settle {100 * plan.margin:.2g} %."
+        return [Point("passes", "warns", words, "Widen the margin, or find a steadier test.", "margin", about)]
+    words = (
+        f"{test.name}: {noise}, so that {plan.passes} passes cannot settle {100 * plan.margin:.2g} %; {needed} would."
+    )
+    return [Point("passes", "warns", words, f"Plan {needed} passes per test.", "passes", about)]
+
+
+def _ends(plan: Plan) -> list[Point]:
+    if len(plan.columns) < 2 or plan.returns_to_baseline:
+        return []
+    words = "The baseline is not measured again at the end, so a drift of the whole session would go unseen."
+    return [Point("return", "notes", words, "Measure it at the start and at the end.", "return")]
+
+
+def _and(words: Sequence[str]) -> str:
+    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)

@@ -1,0 +1,139 @@
+"""Quantities with their units: read from text, converted, and held within what is possible (section 20)."""
+
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+from nomothet.core.errors import BadQuantity
+
+Kind = Literal["number", "whole", "text", "choice", "yes_no"]
+Value = str | int | float | bool
+
+# Factor to the first unit of each family.
+_FAMILIES: tuple[dict[str, float], ...] = (
+    {"GB": 1.0, "MB": 1 / 1024, "kB": 1 / 1024**2, "TB": 1024.0, "GiB": 1.0, "MiB": 1 / 1024},
+    {"MHz": 1.0, "GHz": 1000.0, "kHz": 0.001},
+    {"W": 1.0, "kW": 1000.0, "mW": 0.001},
+    {"V": 1.0, "mV": 0.001},
+    {"s": 1.0, "ms": 0.001, "min": 60.0, "h": 3600.0},
+    {"mm": 1.0, "cm": 10.0, "m": 1000.0},
+    {"MT/s": 1.0, "GT/s": 1000.0},
+    {"GB/s": 1.0, "MB/s": 1 / 1024},
+)
+_NUMBER = re.compile(r"\s*([-+−]?\d+(?:\.\d+)?)\s*(\S.*)?")
+_YES, _NO = {"yes", "true", "on", "1"}, {"no", "false", "off", "0"}
+
+
+@dataclass(frozen=True)
+class Spec:
+    """What a value may be: its kind, unit, bounds and choices. Bounds are meant to catch a wrong unit, not rarity."""
+
+    key: str
+    label: str
+    kind: Kind = "text"
+    unit: str = ""
+    low: float | None = None
+    high: float | None = None
+    choices: tuple[Value, ...] = ()
+
+
+def read_value(spec: Spec, given: object) -> Value:
+    """Read a value for a spec; numbers may carry a unit of the same family and are converted.
+
+    Parameters
+    ----------
+    given : object
+        A number, a yes or no, or text such as ``"5600 MT/s"`` or ``"16384 MB"``.
+
+    Raises
+    ------
+    BadQuantity
+        When the value is of another kind, another unit, out of bounds or not among the choices; says what would do.
+
+    Examples
+    --------
+    >>> read_value(Spec("capacity_gb", "capacity", "number", "GB", 0.1, 4096), "16384 MB")
+    16.0
+    """
+    if spec.kind == "yes_no":
+        return _yes_no(spec, given)
+    if spec.kind in ("number", "whole"):
+        return _number(spec, given)
+    text = _choice(spec, given) if spec.choices else given
+    if isinstance(text, str):
+        text = text.strip()
+        if not text:
+            raise BadQuantity(spec.key, f"{spec.label} is empty; give a value or leave it out.")
+        if len(text) > 200:
+            raise BadQuantity(spec.key, f"{spec.label} is longer than 200 characters.")
+    if not isinstance(text, str | int | float | bool):
+        raise BadQuantity(spec.key, f"{spec.label} must be text or a number.")
+    return text
+
+
+def text_of(spec: Spec, value: Value | None) -> str:
+    """A value as it is shown, with its unit."""
+    if value is None:
+        return "not set"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    number = f"{value:.6g}" if isinstance(value, float) else str(value)
+    return f"{number} {spec.unit}".strip() if isinstance(value, int | float) else number
+
+
+def _yes_no(spec: Spec, given: object) -> bool:
+    if isinstance(given, bool):
+        return given
+    word = str(given).strip().lower()
+    if word in _YES | _NO:
+        return word in _YES
+    raise BadQuantity(spec.key, f"{spec.label} is yes or no, not {given!r}.")
+
+
+def _choice(spec: Spec, given: object) -> object:
+    for choice in spec.choices:
+        if given == choice or str(given).strip() == str(choice):
+            return choice
+    allowed = ", ".join(str(choice) for choice in spec.choices)
+    raise BadQuantity(spec.key, f"{spec.label} cannot be {given!r}; it is one of {allowed}.")
+
+
+def _number(spec: Spec, given: object) -> int | float:
+    if isinstance(given, bool) or not isinstance(given, int | float | str):
+        raise BadQuantity(spec.key, f"{spec.label} must be a number{_in_unit(spec)}.")
+    number = _from_text(spec, given) if isinstance(given, str) else float(given)
+    if not abs(number) < 1e15:
+        raise BadQuantity(spec.key, f"{spec.label} must be a finite number{_in_unit(spec)}.")
+    if (spec.low is not None and number < spec.low) or (spec.high is not None and number > spec.high):
+        low = "" if spec.low is None else f"{spec.low:g}"
+        high = "" if spec.high is None else f"{spec.high:g}"
+        bounds = f"{low} to {high}" if low and high else f"{low} or more" if low else f"at most {high}"
+        raise BadQuantity(
+            spec.key,
+            f"{spec.label} of {number:g} {spec.unit} cannot be: it is {bounds} {spec.unit}".rstrip()
+            + ". Is it in another unit?",
+        )
+    if spec.kind == "whole":
+        if number != int(number):
+            raise BadQuantity(spec.key, f"{spec.label} is a whole number, not {number:g}.")
+        return int(number)
+    if spec.choices:
+        _choice(spec, given)
+    return int(given) if isinstance(given, int) else number
+
+
+def _from_text(spec: Spec, text: str) -> float:
+    found = _NUMBER.fullmatch(text)
+    if found is None:
+        raise BadQuantity(spec.key, f"{spec.label} of {text!r} is not a number{_in_unit(spec)}.")
+    number, unit = float(found[1].replace("−", "-")), (found[2] or "").strip()
+    if not unit or unit == spec.unit:
+        return number
+    for family in _FAMILIES:
+        if unit in family and spec.unit in family:
+            return number * family[unit] / family[spec.unit]
+    raise BadQuantity(spec.key, f"{spec.label} is given in {spec.unit or 'plain numbers'}, not in {unit}.")
+
+
+def _in_unit(spec: Spec) -> str:
+    return f" in {spec.unit}" if spec.unit else ""
