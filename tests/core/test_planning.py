@@ -122,8 +122,8 @@ class SameAs(unittest.TestCase):
 class Differences(unittest.TestCase):
     KIT = {
         "kit": Aspect("kit", "kit"),
-        "gb": Aspect("gb", "capacity", parent="kit"),
-        "mts": Aspect("mts", "speed", parent="kit"),
+        "gb": Aspect("gb", "capacity", parents=("kit",)),
+        "mts": Aspect("mts", "speed", parents=("kit",)),
     }
 
     def test_a_kit_that_differs_in_several_ways_shows_each(self) -> None:

@@ -30,7 +30,9 @@ class Scene:
             role: User.objects.create_user(role, password=PASSWORD, display_name=role.title(), role=role)
             for role in ("reader", "tester", "editor", "admin")
         }
-        self.system = System.objects.create(key="wren", name="Wren", simulated=True)
+        self.system = System.objects.create(
+            key="wren", name="Wren", simulated=True, changes_by="bench", on_mismatch="flag"
+        )
         self.configurations = [
             Configuration.objects.create(
                 system=self.system, name=f"Wren at {watts} W", settings={"power_limit_w": watts, "fan_profile": 2}
@@ -60,7 +62,7 @@ class Scene:
         review = Review.objects.create(
             key=key,
             question=question,
-            factor={"key": "power_limit_w", "name": "power limit"},
+            factors=[{"key": "power_limit", "name": "power limit", "aspects": ["power_limit_w"], "levels": []}],
             target_fps=60,
             editor=self.people["editor"],
         )

@@ -63,7 +63,7 @@ class DifferenceTable(SceneTest):
         found = Browser("reader").json(self.review_path)["differences"]
         self.assertEqual([row["key"] for row in found["rows"]], ["power_limit_w"])
         self.assertEqual(found["rows"][0]["kind"], "factor")
-        self.assertEqual(found["constant"], ["fan profile 2"])
+        self.assertEqual(found["constant"], ["system Wren", "fan profile 2"])
 
     def test_what_differs_undeclared_is_flagged(self) -> None:
         configuration = self.scene.configurations[1]
@@ -77,14 +77,14 @@ class DifferenceTable(SceneTest):
         for column, observed in ((0, 35.0), (1, 23.0)):
             self.scene.owe(column=column)
             self.bench.deliver(steady(60), environment={"observed": {"power_limit_w": observed}})
-        row = self.rows()["observed_power_limit_w"]
+        row = self.rows()["observed.power_limit_w"]
         self.assertEqual(row["flagged"], [self.scene.columns[1].pk])
         self.assertEqual(row["values"][str(self.scene.columns[1].pk)], "23 W")
 
     def test_an_observed_value_within_the_tolerance_is_not(self) -> None:
         self.scene.owe()
         self.bench.deliver(steady(60), environment={"observed": {"power_limit_w": 34.0}})
-        self.assertNotIn("observed_power_limit_w", self.rows())
+        self.assertNotIn("observed.power_limit_w", self.rows())
 
 
 class Docket(SceneTest):
@@ -100,21 +100,19 @@ class Docket(SceneTest):
     def test_work_is_ordered_by_configuration_with_the_change_between(self) -> None:
         self.assertEqual(self.ask().json(), {"asked": 8})
         (system,) = Browser("reader").json(f"{self.review_path}/docket")
-        kinds = [(step["kind"], step["column"], len(step["entries"])) for step in system["steps"]]
+        groups = [[(group["column"], len(group["entries"])) for group in visit["groups"]] for visit in system["visits"]]
         first, second = (column.pk for column in self.scene.columns)
-        self.assertEqual(
-            kinds,
-            [("run", first, 2), ("run", first, 2), ("change", second, 0), ("run", second, 2), ("run", second, 2)],
-        )
-        self.assertEqual(system["steps"][2]["change"], ["power limit w: 35 to 20"])
+        self.assertEqual(groups, [[(first, 2), (first, 2)], [(second, 2), (second, 2)]])
+        words = [step["words"] for step in system["visits"][1]["steps"]]
+        self.assertEqual(words, ["Set power limit from 35 W to 20 W."])
 
     def test_what_is_running_comes_first(self) -> None:
         self.ask(columns=[self.scene.columns[1].pk])
         self.bench.take()
         self.ask(columns=[self.scene.columns[0].pk])
         (system,) = Browser("reader").json(f"{self.review_path}/docket")
-        self.assertEqual(system["steps"][0]["entries"][0]["state"], "running")
-        self.assertEqual([step["kind"] for step in system["steps"]].count("change"), 1)
+        self.assertEqual(system["running"][0]["entries"][0]["state"], "running")
+        self.assertEqual([visit["present"] for visit in system["visits"]], [True, False])
 
     def test_mistakes_are_refused_and_nothing_is_owed(self) -> None:
         self.problem(self.ask(tests=[99_999]), 422)

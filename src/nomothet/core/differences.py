@@ -14,15 +14,15 @@ Status = Literal["factor", "accepted", "undeclared"]
 class Aspect:
     """One thing in which configurations can differ.
 
-    `parent` is the aspect that it is a part of: the capacity of a memory kit belongs to the kit, and whoever declares
-    the kit declares its capacity. `touches` names what it acts on, `opens` that changing it opens the machine.
+    `parents` are the aspects that it is a part of, the nearest first: the capacity of a memory kit belongs to the kit
+    and the kit to the system, and whoever declares the kit declares its capacity. `touches` names what it acts on, `opens` that changing it opens the machine.
     """
 
     key: str
     label: str
     unit: str = ""
     group: str = ""
-    parent: str = ""
+    parents: tuple[str, ...] = ()
     touches: str = ""
     opens: bool = False
 
@@ -88,11 +88,11 @@ def undeclared(table: Table) -> list[Row]:
     """The rows that nobody has declared or accepted; a part's attributes only where the part itself is no row."""
     found = [row for row in table.rows if row.status == "undeclared"]
     parents = {row.aspect.key for row in found}
-    return [row for row in found if row.aspect.parent not in parents]
+    return [row for row in found if not parents & set(row.aspect.parents)]
 
 
 def _status(aspect: Aspect, declared: Collection[str], accepted: Collection[str]) -> Status:
-    names = {aspect.key, aspect.parent} - {""}
+    names = {aspect.key, *aspect.parents}
     if names & set(declared):
         return "factor"
     return "accepted" if names & set(accepted) else "undeclared"

@@ -87,6 +87,7 @@ def order_work(
     *,
     baseline: int | None = None,
     baseline_begun: bool = False,
+    baseline_again: bool = True,
     present: Setup | None = None,
     mode: Mode = "fewest",
     seed: int = 0,
@@ -106,6 +107,8 @@ def order_work(
         Configuration to begin and end with; its passes are run at its place when there is only one per test.
     baseline_begun : bool
         Whether the baseline has passes from earlier, so that a single owed one belongs at the end.
+    baseline_again : bool
+        Whether the baseline is to be measured again at the end; without it all its passes come first.
     present : Setup, optional
         What the machine is now.
 
@@ -134,7 +137,10 @@ def order_work(
     if mode != "fewest":
         visits, exact = _rounds(wanted, mode, seed), False
     else:
-        visits, exact, first, end = _fewest(setups, wanted, baseline, baseline_begun, present)
+        if baseline_begun and not baseline_again:
+            # It was measured at the start already, so its further passes go where they cost least.
+            baseline = None
+        visits, exact, first, end = _fewest(setups, wanted, baseline, baseline_begun, baseline_again, present)
         fixed += [first] if first else []
     route = [setups[visit.key] for visit in visits]
     kinds = {setup.hardware for setup in route}
@@ -194,9 +200,10 @@ def _fewest(
     wanted: dict[int, dict[int, int]],
     baseline: int | None,
     begun: bool,
+    again: bool,
     present: Setup | None,
 ) -> tuple[list[Visit], bool, Setup | None, Setup | None]:
-    first, last = _split_baseline(wanted.get(baseline, {}) if baseline is not None else {}, begun)
+    first, last = _split_baseline(wanted.get(baseline, {}) if baseline is not None else {}, begun, again)
     middle = [key for key in wanted if key != baseline]
     if not middle:
         first, last = wanted[baseline], {}  # type: ignore[index]
@@ -210,11 +217,11 @@ def _fewest(
     return visits, exact, begin, end
 
 
-def _split_baseline(tests: Mapping[int, int], begun: bool) -> tuple[dict[int, int], dict[int, int]]:
+def _split_baseline(tests: Mapping[int, int], begun: bool, again: bool) -> tuple[dict[int, int], dict[int, int]]:
     """The baseline's passes for the start, and one of each test for the end."""
     first, last = {}, {}
     for test, count in tests.items():
-        if count > 1 or begun:
+        if again and (count > 1 or begun):
             last[test] = 1
         if count > 1 or not begun:
             first[test] = count - last.get(test, 0)
@@ -226,9 +233,14 @@ def _shortest(setups: Sequence[Setup], start: Setup | None, end: Setup | None) -
     n = len(setups)
     if n == 0:
         return [], True
-    between = np.array([[_weight(a, b) for b in setups] for a in setups], dtype=np.int64)
-    enter = np.array([_weight(start, b) if start else 0 for b in setups], dtype=np.int64)
-    leave = np.array([_weight(a, end) if end else 0 for a in setups], dtype=np.int64)
+    # Among equals the given order is kept, and what the machine is now comes first: a step back costs a little, all of
+    # them together less than a single change.
+    scale = 2 * n
+    back = np.tril(np.ones((n, n), dtype=np.int64), -1)
+    between = scale * np.array([[_weight(a, b) for b in setups] for a in setups], dtype=np.int64) + back
+    other = [int(start is not None and one.key != start.key) for one in setups]
+    enter = np.array([scale * _weight(start, b) if start else 0 for b in setups], dtype=np.int64) + other
+    leave = np.array([scale * _weight(a, end) if end else 0 for a in setups], dtype=np.int64)
     if n <= EXACT_UP_TO:
         return _held_karp(between, enter, leave), True
     return _improved(_grouped(setups, start, end), between, enter, leave), False

@@ -237,7 +237,7 @@ def _test(plan: Plan, test: PlannedTest) -> list[Point]:
     about: dict[str, object] = {"test": test.id}
     points = [*_requirements(plan, test)]
     touched = frozenset().union(*(factor.touches for factor in plan.factors))
-    shown = {test.isolates, "system"} | ({"cooling", "processor"} if test.isolates == "all" else set())
+    shown = {test.isolates, "system", *({"processor"} if test.isolates == "threads" else set())}
     if test.isolates and test.isolates != "all" and touched and not touched & shown:
         words = (
             f"{test.name} is meant to be limited by {test.isolates}, and the factor acts on {_and(sorted(touched))}."

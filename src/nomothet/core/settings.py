@@ -82,10 +82,10 @@ _CATALOGUE: tuple[Setting, ...] = (
     Setting(Spec("board_driver", "board driver"), "drivers", "system", "board"),
     Setting(Spec("graphics_route", "graphics used", "choice", choices=("integrated", "discrete")), "route", "system",
             "graphics"),
-    Setting(Spec("device", "device", "choice", choices=("processor", "graphics")), "route", "run", "device"),
+    Setting(Spec("device", "device", "choice", choices=("processor", "graphics")), "route", "run", "system"),
     Setting(Spec("translation", "execution", "choice", choices=("native", "translated")), "route", "system", "system"),
     Setting(Spec("background", "background set"), "background", "system", "system"),
-    Setting(Spec("threads", "threads"), "run", "run", "threads"),
+    Setting(Spec("threads", "threads"), "run", "run", "processor"),
     Setting(Spec("buffer_frames", "buffer", "whole", "frames", 1, 100_000), "run", "run", "processor"),
     Setting(Spec("start_heat", "start", "choice", choices=("cold", "hot")), "run", "run", "cooling"),
 )  # fmt: skip

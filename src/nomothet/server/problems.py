@@ -9,7 +9,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
-from nomothet.core.errors import MethodError
+from nomothet.core.errors import BadQuantity, BadSlots, MethodError
 from nomothet.formats.errors import BadTable, FormatError
 
 log = structlog.get_logger(__name__)
@@ -68,6 +68,10 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
     if isinstance(error, BadTable):
         members = {"remedy": error.remedy} | ({"row": error.row} if error.row is not None else {})
         return 422, "Cannot be taken", str(error), members
+    if isinstance(error, BadQuantity):
+        return 422, "Cannot be taken", str(error), {"field": error.field}
+    if isinstance(error, BadSlots):
+        return 422, "Cannot be taken", str(error), {"field": "slots", "slot": error.slot}
     if isinstance(error, FormatError | MethodError):
         return 422, "Cannot be taken", str(error), {}
     return None

@@ -31,6 +31,8 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "nomothet.server.people",
     "nomothet.server.feed",
+    "nomothet.server.history",
+    "nomothet.server.shelf",
     "nomothet.server.systems",
     "nomothet.server.workloads",
     "nomothet.server.reviews",

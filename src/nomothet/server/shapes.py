@@ -6,15 +6,25 @@ from datetime import date, datetime
 from functools import cache
 from typing import Any
 
+from rest_framework.fields import JSONField
 from rest_framework.response import Response
 from rest_framework_dataclasses.serializers import DataclassSerializer
+
+
+class ShapeSerializer(DataclassSerializer):  # type: ignore[type-arg]
+    """Describes dataclasses; a field of any type is plain JSON."""
+
+    serializer_field_mapping = {**DataclassSerializer.serializer_field_mapping, Any: JSONField}
+
+
+ShapeSerializer.serializer_dataclass_field = ShapeSerializer
 
 
 def shape(kind: type, many: bool = False) -> Any:
     """A serializer that describes a dataclass to the OpenAPI document."""
     meta = type("Meta", (), {"dataclass": kind})
     name = kind.__name__ + "Serializer"
-    return type(name, (DataclassSerializer,), {"Meta": meta, "__doc__": kind.__doc__})(many=many)
+    return type(name, (ShapeSerializer,), {"Meta": meta, "__doc__": kind.__doc__})(many=many)
 
 
 _AS_IT_IS = frozenset({int, float, str, bool, type(None)})

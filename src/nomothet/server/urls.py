@@ -4,8 +4,10 @@ from django.urls import URLPattern, URLResolver, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from nomothet.server import pages
+from nomothet.server.docket import api as docket
 from nomothet.server.docket.api import DocketView, EntryView
 from nomothet.server.feed.api import feed
+from nomothet.server.history.api import HistoryView
 from nomothet.server.matrix.api import CaptureCsvView, CellView, FiguresCsvView, MatrixView, TraceView
 from nomothet.server.passes import bench_api
 from nomothet.server.passes.api import FrameFileView, SetAsideView
@@ -17,8 +19,11 @@ from nomothet.server.records.api import (
     RecordTraceView,
     RecordView,
 )
-from nomothet.server.reviews.api import BaselineView, ReviewsView, ReviewView
-from nomothet.server.systems.api import BenchTokenView, SystemsView
+from nomothet.server.reviews import plan_api
+from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewsView, ReviewView
+from nomothet.server.shelf import api as shelf
+from nomothet.server.systems import api as systems
+from nomothet.server.workloads import api as workloads
 
 _CELL = "api/reviews/<int:review>/tests/<int:test>/columns/<int:column>"
 
@@ -27,11 +32,56 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/schema", SpectacularAPIView.as_view()),
     path("api/session", SessionView.as_view()),
     path("api/feed", feed),
-    path("api/systems", SystemsView.as_view()),
-    path("api/systems/<int:system>/bench-token", BenchTokenView.as_view()),
+    path("api/history/<slug:kind>/<int:object_id>", HistoryView.as_view()),
+    path("api/catalogue", shelf.CatalogueView.as_view()),
+    path("api/parts", shelf.PartsView.as_view()),
+    path("api/parts/import", shelf.PartsImportView.as_view()),
+    re_path(r"^api/parts\.(?P<form>csv|json)$", shelf.PartsFileView.as_view()),
+    path("api/parts/<int:part>", shelf.PartView.as_view()),
+    path("api/parts/<int:part>/copy", shelf.PartCopyView.as_view()),
+    path("api/parts/<int:part>/archived", shelf.PartArchiveView.as_view()),
+    path("api/parts/<int:part>/prices", shelf.PricesView.as_view()),
+    path("api/prices/<int:price>", shelf.PriceView.as_view()),
+    path("api/systems", systems.SystemsView.as_view()),
+    path("api/systems/<int:system>", systems.SystemView.as_view()),
+    path("api/systems/<int:system>/archived", systems.SystemArchiveView.as_view()),
+    path("api/systems/<int:system>/bench-token", systems.BenchTokenView.as_view()),
+    path("api/systems/<int:system>/inventory-parts", systems.InventoryPartsView.as_view()),
+    path("api/systems/<int:system>/populate", systems.PopulateView.as_view()),
+    path("api/systems/<int:system>/configurations", systems.ConfigurationsView.as_view()),
+    path("api/systems/<int:system>/docket", docket.SystemDocketView.as_view()),
+    path("api/systems/<int:system>/changeovers", docket.ChangeoversView.as_view()),
+    path("api/systems/<int:system>/releases", docket.ReleasesView.as_view()),
+    path("api/changeovers/<int:changeover>", docket.ChangeoverView.as_view()),
+    path("api/changeovers/<int:changeover>/ticks", docket.TicksView.as_view()),
+    path("api/changeovers/<int:changeover>/ticks/<str:key>", docket.TickView.as_view()),
+    path("api/configurations/<int:configuration>", systems.ConfigurationView.as_view()),
+    path("api/configurations/<int:configuration>/copy", systems.ConfigurationCopyView.as_view()),
+    path("api/configurations/<int:configuration>/archived", systems.ConfigurationArchiveView.as_view()),
+    path("api/configurations/<int:configuration>/observations", systems.ObservationsView.as_view()),
+    path("api/workloads", workloads.WorkloadsView.as_view()),
+    path("api/workloads/import", workloads.WorkloadsImportView.as_view()),
+    path("api/workloads/try-rule", workloads.TryRuleView.as_view()),
+    re_path(r"^api/workloads\.(?P<form>csv|json)$", workloads.WorkloadsFileView.as_view()),
+    path("api/workloads/<int:workload>", workloads.WorkloadView.as_view()),
+    path("api/workloads/<int:workload>/editions", workloads.EditionsView.as_view()),
+    path("api/workloads/<int:workload>/archived", workloads.WorkloadArchiveView.as_view()),
     path("api/reviews", ReviewsView.as_view()),
     path("api/reviews/<int:review>", ReviewView.as_view()),
     path("api/reviews/<int:review>/baseline/<int:column>", BaselineView.as_view()),
+    path("api/reviews/<int:review>/copy", ReviewCopyView.as_view()),
+    path("api/reviews/<int:review>/archived", ReviewArchiveView.as_view()),
+    path("api/reviews/<int:review>/plan", plan_api.PlanView.as_view()),
+    path("api/reviews/<int:review>/columns", plan_api.ColumnsView.as_view()),
+    path("api/reviews/<int:review>/columns/<int:column>", plan_api.ColumnView.as_view()),
+    path("api/reviews/<int:review>/tests", plan_api.TestsView.as_view()),
+    path("api/reviews/<int:review>/tests/<int:test>", plan_api.TestView.as_view()),
+    path("api/reviews/<int:review>/factors", plan_api.FactorsView.as_view()),
+    path("api/reviews/<int:review>/factors/<slug:key>", plan_api.FactorView.as_view()),
+    path("api/reviews/<int:review>/caveats", plan_api.CaveatsView.as_view()),
+    path("api/reviews/<int:review>/caveats/<str:aspect>", plan_api.CaveatView.as_view()),
+    path("api/reviews/<int:review>/equal", plan_api.EqualView.as_view()),
+    path("api/reviews/<int:review>/paste", plan_api.PasteView.as_view()),
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),
     path("api/reviews/<int:review>/docket", DocketView.as_view()),
     path("api/reviews/<int:review>/figures.csv", FiguresCsvView.as_view()),

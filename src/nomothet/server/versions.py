@@ -1,8 +1,11 @@
 """Concurrent edits: entity tags and If-Match (RFC 9110, sections 8.8.3 and 13.1.1)."""
 
 from django.http import HttpRequest
+from drf_spectacular.utils import OpenApiParameter
 
 from nomothet.server.problems import Problem
+
+IF_MATCH = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, description="The ETag that was read.")
 
 
 def entity_tag(version: int) -> str:

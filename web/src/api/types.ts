@@ -122,6 +122,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["catalogue_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changeovers/{changeover}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["changeovers_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changeovers/{changeover}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeovers_ticks_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changeovers/{changeover}/ticks/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["changeovers_ticks_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/configurations/{configuration}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["configurations_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["configurations_partial_update"];
+        trace?: never;
+    };
+    "/api/configurations/{configuration}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["configurations_archived_update"];
+        post?: never;
+        delete: operations["configurations_archived_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/configurations/{configuration}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["configurations_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/configurations/{configuration}/observations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["configurations_observations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docket/{entry}": {
         parameters: {
             query?: never;
@@ -133,6 +261,134 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["docket_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/{kind}/{object_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["history_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["parts_list"];
+        put?: never;
+        post: operations["parts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["parts._retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["parts_retrieve"];
+        put?: never;
+        post?: never;
+        delete: operations["parts_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["parts_partial_update"];
+        trace?: never;
+    };
+    "/api/parts/{part}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["parts_archived_update"];
+        post?: never;
+        delete: operations["parts_archived_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["parts_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["parts_prices_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["parts_import_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -167,6 +423,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/{price}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["prices_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -249,7 +521,7 @@ export interface paths {
         };
         get: operations["reviews_list"];
         put?: never;
-        post?: never;
+        post: operations["reviews_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -266,10 +538,26 @@ export interface paths {
         get: operations["reviews_retrieve"];
         put?: never;
         post?: never;
-        delete?: never;
+        delete: operations["reviews_destroy"];
         options?: never;
         head?: never;
         patch: operations["reviews_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_archived_update"];
+        post?: never;
+        delete: operations["reviews_archived_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/reviews/{review}/baseline/{column}": {
@@ -288,6 +576,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/caveats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_caveats_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/caveats/{aspect}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["reviews_caveats_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_columns_update"];
+        post: operations["reviews_columns_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/columns/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["reviews_columns_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["reviews_columns_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviews_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/docket": {
         parameters: {
             query?: never;
@@ -299,6 +667,57 @@ export interface paths {
         put?: never;
         post: operations["reviews_docket_create"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/equal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give every configuration the value that one has. */
+        post: operations["reviews_equal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description POST declares one more factor from differences, PUT sets all of them with every configuration's levels. */
+        put: operations["reviews_factors_update"];
+        /** @description POST declares one more factor from differences, PUT sets all of them with every configuration's levels. */
+        post: operations["reviews_factors_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/factors/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["reviews_factors_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -336,6 +755,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Settings pasted from a spreadsheet; without `store` it only says what would change. */
+        post: operations["reviews_paste_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_plan_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/records": {
         parameters: {
             query?: never;
@@ -350,6 +802,38 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_tests_update"];
+        post: operations["reviews_tests_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/tests/{test}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["reviews_tests_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["reviews_tests_partial_update"];
         trace?: never;
     };
     "/api/reviews/{review}/tests/{test}/columns/{column}": {
@@ -420,6 +904,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["systems_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["systems_partial_update"];
+        trace?: never;
+    };
+    "/api/systems/{system}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["systems_archived_update"];
+        post?: never;
+        delete: operations["systems_archived_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{system}/bench-token": {
         parameters: {
             query?: never;
@@ -436,13 +952,234 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}/changeovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin the change to what comes next on a system. */
+        post: operations["systems_changeovers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{system}/configurations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["systems_configurations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{system}/docket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The order of work on one system, whatever the review. */
+        get: operations["systems_docket_retrieve"];
+        /** @description The order of work on one system, whatever the review. */
+        put: operations["systems_docket_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{system}/inventory-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Parts as the bench of a system has told them. */
+        post: operations["systems_inventory_parts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{system}/populate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What modules would amount to in the slots of a system; nothing is stored. */
+        post: operations["systems_populate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{system}/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Go on with an observed value that is not what was set. */
+        post: operations["systems_releases_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["workloads_list"];
+        put?: never;
+        post: operations["workloads_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["workloads._retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads/{workload}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["workloads_destroy"];
+        options?: never;
+        head?: never;
+        patch: operations["workloads_partial_update"];
+        trace?: never;
+    };
+    "/api/workloads/{workload}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["workloads_archived_update"];
+        post?: never;
+        delete: operations["workloads_archived_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads/{workload}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["workloads_editions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["workloads_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workloads/try-rule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try a reading rule on a pasted sample; nothing is stored. */
+        post: operations["workloads_try_rule_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `frames` - frames
+         *     * `sensor` - sensor
+         * @enum {string}
+         */
+        AnnouncedSeriesKindEnum: "frames" | "sensor";
         AnnouncedSeriesRequest: {
             name: string;
-            kind: components["schemas"]["KindEnum"];
+            kind: components["schemas"]["AnnouncedSeriesKindEnum"];
             /** @default  */
             unit: string;
             /** @default  */
@@ -468,6 +1205,46 @@ export interface components {
         AskedShape: {
             asked: number;
         };
+        AttributeRequest: {
+            key: string;
+            value: unknown;
+            source: string;
+            unit?: string;
+            label?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        AttributeShape: {
+            key: string;
+            label: string;
+            value: unknown;
+            unit: string;
+            source: string;
+        };
+        /**
+         * @description * `list` - list
+         *     * `street` - street
+         *     * `paid` - paid
+         *     * `used` - used
+         *     * `lent` - lent
+         * @enum {string}
+         */
+        BasisEnum: "list" | "street" | "paid" | "used" | "lent";
+        /** @enum {unknown} */
+        BlankEnum: "";
+        /** @description A configuration as what differs from its base. */
+        BuildRequest: {
+            name: string;
+            note?: string;
+            base?: number | null;
+            settings?: {
+                [key: string]: unknown;
+            };
+            fitted?: {
+                [key: string]: components["schemas"]["FitRequest"] | null;
+            };
+            blocked?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         CaptureShape: {
             id: number;
             name: string;
@@ -477,6 +1254,31 @@ export interface components {
             source: string;
             bytes: number;
         };
+        /** @description What is known about parts and settings: kinds, units, bounds and choices. */
+        CatalogueShape: {
+            kinds: components["schemas"]["KindShape"][];
+            settings: components["schemas"]["SettingSpecShape"][];
+            groups: {
+                [key: string]: string;
+            };
+            sources: string[];
+            origins: string[];
+            price_bases: string[];
+        };
+        CaveatRequest: {
+            aspect: string;
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CaveatShape: {
+            aspect: string;
+            label: string;
+            words: string;
+            by: string;
+            values: {
+                [key: string]: string | null;
+            };
+        };
         /** @description CellDetail(test: int, column: int, passes: list[nomothet.server.matrix.cell.PassShape], pooled_lows: list[nomothet.server.matrix.cell.PooledLowShape]) */
         CellDetail: {
             test: number;
@@ -484,6 +1286,7 @@ export interface components {
             passes: components["schemas"]["PassShape"][];
             pooled_lows: components["schemas"]["PooledLowShape"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         CellShape: {
             n: number;
             /** Format: double */
@@ -501,6 +1304,49 @@ export interface components {
             comparison: components["schemas"]["ComparisonShape"] | null;
             why_not: string | null;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ChangeShape: {
+            key: string;
+            label: string;
+            before: string;
+            after: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ChangeStepShape: {
+            key: string;
+            kind: string;
+            words: string;
+            asks: string;
+            expected: unknown;
+            unit: string;
+            reading: string;
+            /** Format: double */
+            at_most: number | null;
+            /** Format: double */
+            told: number | null;
+            tick: components["schemas"]["TickShape"] | null;
+        };
+        /**
+         * @description * `tester` - tester
+         *     * `bench` - bench
+         * @enum {string}
+         */
+        ChangesByEnum: "tester" | "bench";
+        /** @description A pre-run check; with a reading it asks for a number, which may be bounded. */
+        CheckRequest: {
+            key: string;
+            words: string;
+            reading?: string;
+            /** Format: double */
+            at_most?: number | null;
+            unit?: string;
+        };
+        ColumnRequest: {
+            configuration: number;
+            label?: string;
+            note?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ColumnShape: {
             id: number;
             position: number;
@@ -510,10 +1356,23 @@ export interface components {
             system: string;
             system_key: string;
             configuration: string;
+            configuration_id: number;
+            revision: number;
+            blocked: string;
+            latest: number | null;
+            levels: {
+                [key: string]: string;
+            };
+            has_passes: boolean;
             settings: {
                 [key: string]: unknown;
             };
         };
+        ComparableRequest: {
+            version: string;
+            why: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ComparisonShape: {
             /** Format: double */
             effect_pct: number;
@@ -528,27 +1387,60 @@ export interface components {
             n: number;
             n_baseline: number;
         };
+        /** @description A configuration as what it is and as what differs from its base; `version` is what If-Match wants. */
         ConfigurationShape: {
             id: number;
             name: string;
+            title: string;
             note: string;
+            base: number | null;
+            revision: number;
+            replaced_by: number | null;
+            blocked: string;
+            frozen: boolean;
+            /** Format: date-time */
+            archived_at: string | null;
+            version: number;
             settings: {
                 [key: string]: unknown;
             };
+            settings_table: components["schemas"]["SettingShape"][];
+            fitted: components["schemas"]["FitShape"][];
+            changes: components["schemas"]["ChangeShape"][];
+            population: components["schemas"]["PopulationShape"] | null;
+            used_in: string[];
         };
+        DeclareRequest: {
+            aspects: string[];
+            name?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        DerivedShape: {
+            label: string;
+            /** Format: double */
+            value: number;
+            unit: string;
+            formula: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         DifferenceRow: {
             key: string;
             label: string;
             kind: string;
+            group: string;
+            parent: string;
+            setting: string;
             values: {
                 [key: string]: string | null;
             };
             flagged: number[];
             remark: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         Differences: {
             rows: components["schemas"]["DifferenceRow"][];
             constant: string[];
+            caveats: components["schemas"]["CaveatShape"][];
         };
         /**
          * @description * `higher` - higher
@@ -556,6 +1448,9 @@ export interface components {
          * @enum {string}
          */
         DirectionEnum: "higher" | "lower";
+        EditionRequest: {
+            version: string;
+        };
         /** @description A record: its content and the other editions of the same review. */
         EditionShape: {
             slug: string;
@@ -566,6 +1461,7 @@ export interface components {
             content: components["schemas"]["RecordContent"];
             editions: components["schemas"]["RecordShape"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         EntryShape: {
             id: number;
             test: number;
@@ -579,6 +1475,47 @@ export interface components {
             taken_at: string | null;
             stop_wanted: boolean;
         };
+        EqualRequest: {
+            setting: string;
+            like: number;
+        };
+        /** @description One act on an object. */
+        EventShape: {
+            id: number;
+            act: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            changes: components["schemas"]["FieldChange"][];
+        };
+        FactorRequest: {
+            key: string;
+            name: string;
+            aspects: string[];
+            levels: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FactorShape: {
+            key: string;
+            name: string;
+            aspects: string[];
+            levels: string[];
+        };
+        FactorsRequest: {
+            factors: components["schemas"]["FactorRequest"][];
+            levels: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FieldChange: {
+            field: string;
+            before: unknown;
+            after: unknown;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         FigureShape: {
             metric: string;
             label: string;
@@ -589,11 +1526,46 @@ export interface components {
             obtained: string;
             thin: boolean;
         };
+        FitRequest: {
+            part: number;
+            module?: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FitShape: {
+            place: string;
+            label: string;
+            part: number | null;
+            name: string;
+            module: number | null;
+            own: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FitnessShape: {
+            passes: number;
+            /** Format: double */
+            duration_s: number | null;
+            /** Format: double */
+            average_fps: number | null;
+            remarks: string[];
+        };
         FrameFileRequest: {
             /** Format: binary */
             file: string;
             column?: string;
             unit?: components["schemas"]["UnitEnum"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        GroupShape: {
+            review: number;
+            question: string;
+            test: number;
+            test_name: string;
+            detail: string;
+            column: number;
+            label: string;
+            position: number;
+            is_baseline: boolean;
+            entries: components["schemas"]["EntryShape"][];
         };
         HelloRequest: {
             inventory: {
@@ -601,12 +1573,45 @@ export interface components {
             };
             holding?: string[];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Hold: {
+            configuration: number;
+            title: string;
+            key: string;
+            wanted: unknown;
+            observed: unknown;
+            words: string;
+            ways: string[];
+        };
+        ImportRequest: {
+            text: string;
+        };
+        /** @description How many objects an import has added, brought up to date, and found the same. */
+        ImportedShape: {
+            added: number;
+            updated: number;
+            unchanged: number;
+        };
         /**
-         * @description * `frames` - frames
-         *     * `sensor` - sensor
+         * @description * `` -
+         *     * `processor` - processor
+         *     * `threads` - threads
+         *     * `graphics` - graphics
+         *     * `memory` - memory
+         *     * `storage` - storage
+         *     * `cooling` - cooling
+         *     * `all` - all
          * @enum {string}
          */
-        KindEnum: "frames" | "sensor";
+        IsolatesEnum: "processor" | "threads" | "graphics" | "memory" | "storage" | "cooling" | "all";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        KindShape: {
+            key: string;
+            label: string;
+            opens: boolean;
+            attributes: components["schemas"]["SpecShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         LaneShape: {
             name: string;
             unit: string;
@@ -645,6 +1650,16 @@ export interface components {
             figures?: components["schemas"]["ReportedFigureRequest"][];
             series?: components["schemas"]["AnnouncedSeriesRequest"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Match: {
+            metric: string;
+            text: string;
+            /** Format: double */
+            value: number | null;
+            start: number;
+            end: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         MatrixShape: {
             review: number;
             baseline: number | null;
@@ -658,21 +1673,88 @@ export interface components {
             rows: components["schemas"]["RowShape"][];
             totals: components["schemas"]["Totals"];
         };
+        MetricRequest: {
+            key: string;
+            label: string;
+            unit: string;
+            direction: components["schemas"]["DirectionEnum"];
+            scale: components["schemas"]["ScaleEnum"];
+            role?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MistakeShape: {
+            kind: string;
+            slots: string[];
+            words: string;
+            remedy: string;
+        };
+        /**
+         * @description * `fewest` - fewest
+         *     * `balanced` - balanced
+         *     * `shuffled` - shuffled
+         *     * `by hand` - by hand
+         * @enum {string}
+         */
+        ModeEnum: "fewest" | "balanced" | "shuffled" | "by hand";
+        NewReviewRequest: {
+            question: string;
+            expectation?: string;
+            audience?: string;
+        };
         NewSystemRequest: {
             key: string;
             name: string;
             /** @default  */
             description: string;
         };
+        NewTestsRequest: {
+            workload: number;
+            choices: {
+                [key: string]: unknown[];
+            };
+            isolates?: components["schemas"]["IsolatesEnum"] | components["schemas"]["BlankEnum"];
+        };
         NextRequest: {
             /** Format: uuid */
             pass_id: string;
+            readings?: {
+                [key: string]: number;
+            };
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         NoiseShape: {
             source: string;
             /** Format: double */
             spread: number | null;
             df: number;
+        };
+        ObservationRequest: {
+            key: string;
+            value: unknown;
+        };
+        /**
+         * @description * `stop` - stop
+         *     * `flag` - flag
+         * @enum {string}
+         */
+        OnMismatchEnum: "stop" | "flag";
+        OrderRequest: {
+            order: number[];
+        };
+        /**
+         * @description * `bought` - bought
+         *     * `lent` - lent
+         *     * `donated` - donated
+         *     * `maker's` - maker's
+         * @enum {string}
+         */
+        OriginEnum: "bought" | "lent" | "donated" | "maker's";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OtherEdition: {
+            id: number;
+            version: string;
+            comparable: boolean;
+            why: string;
         };
         /**
          * @description * `completed` - completed
@@ -686,10 +1768,47 @@ export interface components {
          * @enum {string}
          */
         OutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
-        PartShape: {
-            kind: string;
+        /**
+         * @description * `machine` - complete machine
+         *     * `processor` - processor
+         *     * `graphics` - graphics
+         *     * `memory_kit` - memory kit
+         *     * `board` - board
+         *     * `storage` - storage
+         *     * `cooling` - cooling
+         *     * `power_supply` - power supply
+         *     * `case` - case
+         *     * `display` - display
+         *     * `os_build` - operating system build
+         * @enum {string}
+         */
+        PartKindEnum: "machine" | "processor" | "graphics" | "memory_kit" | "board" | "storage" | "cooling" | "power_supply" | "case" | "display" | "os_build";
+        PartRequest: {
+            kind: components["schemas"]["PartKindEnum"];
             name: string;
+            attributes?: components["schemas"]["AttributeRequest"][];
+            origin?: components["schemas"]["OriginEnum"];
+            origin_note?: string;
+            note?: string;
         };
+        /** @description A part; `version` is what If-Match wants, `used_in` names the configurations that it is fitted in. */
+        PartShape: {
+            id: number;
+            kind: string;
+            kind_label: string;
+            name: string;
+            attributes: components["schemas"]["AttributeShape"][];
+            derived: components["schemas"]["DerivedShape"][];
+            origin: string;
+            origin_note: string;
+            note: string;
+            /** Format: date-time */
+            archived_at: string | null;
+            version: number;
+            prices: components["schemas"]["PriceShape"][];
+            used_in: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         PassShape: {
             id: string;
             number: number;
@@ -710,22 +1829,154 @@ export interface components {
             captures: components["schemas"]["CaptureShape"][];
             remarks: components["schemas"]["RemarkShape"][];
         };
+        PasteRequest: {
+            text: string;
+            /** @default false */
+            store: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastedChange: {
+            column: string;
+            setting: string;
+            before: string;
+            after: string;
+        };
+        /** @description What a pasted table changes, or would change. */
+        PastedShape: {
+            changes: components["schemas"]["PastedChange"][];
+            stored: boolean;
+        };
+        /** @description A configuration as what differs from its base. */
+        PatchedBuildRequest: {
+            name?: string;
+            note?: string;
+            base?: number | null;
+            settings?: {
+                [key: string]: unknown;
+            };
+            fitted?: {
+                [key: string]: components["schemas"]["FitRequest"] | null;
+            };
+            blocked?: string;
+        };
+        PatchedColumnRequest: {
+            configuration?: number;
+            label?: string;
+            note?: string;
+        };
+        PatchedPartRequest: {
+            kind?: components["schemas"]["PartKindEnum"];
+            name?: string;
+            attributes?: components["schemas"]["AttributeRequest"][];
+            origin?: components["schemas"]["OriginEnum"];
+            origin_note?: string;
+            note?: string;
+        };
         PatchedReviewEditRequest: {
             question?: string;
             expectation?: string;
             audience?: string;
+            decision?: string;
+            constraints?: string;
+            disclosure?: string;
+            skill_note?: string;
             constant?: string;
             /** Format: double */
             margin?: number;
             low_definition?: components["schemas"]["LowDefinitionEnum"];
+            /** Format: double */
+            target_fps?: number | null;
+            /** Format: double */
+            target_c?: number | null;
+            /** Format: double */
+            target_s?: number | null;
+            /** Format: double */
+            expected_effect?: number | null;
+            returns_to_baseline?: boolean;
+            asks_price?: boolean;
+            passes_per_test?: number;
             verdict?: string;
         };
+        PatchedSystemEditRequest: {
+            name?: string;
+            description?: string;
+            slot_map?: components["schemas"]["SlotMapRequest"];
+            connectors?: string[];
+            origin?: components["schemas"]["OriginEnum"];
+            origin_note?: string;
+            changes_by?: components["schemas"]["ChangesByEnum"];
+            on_mismatch?: components["schemas"]["OnMismatchEnum"];
+            checks?: components["schemas"]["CheckRequest"][];
+        };
+        PatchedTestEditRequest: {
+            settings?: {
+                [key: string]: unknown;
+            };
+            detail?: string;
+            isolates?: components["schemas"]["IsolatesEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            skip_s?: number;
+            /** Format: double */
+            end_cut_s?: number;
+            shown?: string[];
+        };
+        PatchedWorkloadRequest: {
+            key?: string;
+            name?: string;
+            version?: string;
+            kind?: components["schemas"]["WorkloadKindEnum"];
+            description?: string;
+            procedure?: string;
+            steps?: components["schemas"]["StepRequest"][];
+            runner?: string;
+            settings?: components["schemas"]["SettingRequest"][];
+            metrics?: components["schemas"]["MetricRequest"][];
+            requirements?: components["schemas"]["RequirementRequest"][];
+            files?: string;
+            /** Format: double */
+            duration_s?: number | null;
+            /** Format: double */
+            warm_up_s?: number | null;
+            rules?: components["schemas"]["RuleRequest"][];
+            judgement?: string;
+            comparable?: components["schemas"]["ComparableRequest"][];
+            checks?: components["schemas"]["CheckRequest"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         Pip: {
             pass_id: string;
             number: number;
             state: string;
             words: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PlanCost: {
+            passes: number;
+            /** Format: double */
+            running_s: number;
+            /** Format: double */
+            changing_s: number;
+            openings: number;
+            firmware: number;
+            words: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PlanPoint: {
+            code: string;
+            severity: string;
+            words: string;
+            remedy: string;
+            mend: string;
+            about: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description PlanShape(points: list[nomothet.server.reviews.plan.PlanPoint], cost: nomothet.server.reviews.plan.PlanCost) */
+        PlanShape: {
+            points: components["schemas"]["PlanPoint"][];
+            cost: components["schemas"]["PlanCost"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         PooledLowShape: {
             metric: string;
             /** Format: double */
@@ -737,6 +1988,55 @@ export interface components {
             frames: number;
             passes: number;
         };
+        PopulateRequest: {
+            fitted: {
+                [key: string]: components["schemas"]["FitRequest"] | null;
+            };
+            settings?: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PopulationShape: {
+            modules: number;
+            /** Format: double */
+            capacity_gb: number;
+            channels: number;
+            channels_of: number;
+            /** Format: double */
+            rate_mts: number | null;
+            /** Format: double */
+            peak_gbs: number | null;
+            best_slots: string[];
+            mistakes: components["schemas"]["MistakeShape"][];
+        };
+        PriceRequest: {
+            /** Format: decimal */
+            amount: string;
+            currency: string;
+            /** Format: date */
+            on: string;
+            basis: components["schemas"]["BasisEnum"];
+            /** Format: decimal */
+            euro_rate?: string;
+            note?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PriceShape: {
+            id: number;
+            /** Format: double */
+            amount: number;
+            currency: string;
+            /** Format: date */
+            on: string;
+            basis: string;
+            /** Format: double */
+            euro_rate: number;
+            /** Format: double */
+            euro: number;
+            note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ProgressCell: {
             pips: components["schemas"]["Pip"][];
             owed: number;
@@ -753,6 +2053,7 @@ export interface components {
                 [key: string]: number | null;
             };
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ProgressRow: {
             test: number;
             cells: {
@@ -768,6 +2069,7 @@ export interface components {
             /** @default  */
             reason: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordContent: {
             review: components["schemas"]["ReviewShape"];
             matrix: components["schemas"]["MatrixShape"];
@@ -776,6 +2078,7 @@ export interface components {
             /** Format: date-time */
             published_at: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordPass: {
             id: string;
             test: number;
@@ -787,6 +2090,7 @@ export interface components {
             has_trace: boolean;
             captures: components["schemas"]["CaptureShape"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordShape: {
             slug: string;
             edition: number;
@@ -795,6 +2099,13 @@ export interface components {
             published_by: string;
             change_note: string;
         };
+        ReleaseRequest: {
+            configuration: number;
+            key: string;
+            observed: unknown;
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RemarkShape: {
             act: string;
             reason: string;
@@ -809,6 +2120,13 @@ export interface components {
             scale: components["schemas"]["ScaleEnum"];
             /** Format: double */
             value: number;
+        };
+        RequirementRequest: {
+            aspect: string;
+            label: string;
+            /** Format: double */
+            least?: number | null;
+            unit?: string;
         };
         /** @description A review in the list. */
         ReviewItem: {
@@ -826,6 +2144,7 @@ export interface components {
             last_pass_at: string | null;
             record: string | null;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReviewShape: {
             id: number;
             key: string;
@@ -841,6 +2160,26 @@ export interface components {
             target_fps: number | null;
             passes_per_test: number;
             verdict: string;
+            decision: string;
+            constraints: string;
+            disclosure: string;
+            skill_note: string;
+            /** Format: date-time */
+            expectation_at: string | null;
+            /** Format: date-time */
+            first_pass_at: string | null;
+            /** Format: double */
+            target_c: number | null;
+            /** Format: double */
+            target_s: number | null;
+            /** Format: double */
+            expected_effect: number | null;
+            returns_to_baseline: boolean;
+            asks_price: boolean;
+            /** Format: date-time */
+            archived_at: string | null;
+            factors: components["schemas"]["FactorShape"][];
+            origins: string[];
             editor: string;
             /** Format: date-time */
             created_at: string;
@@ -850,6 +2189,7 @@ export interface components {
             differences: components["schemas"]["Differences"];
             records: components["schemas"]["RecordShape"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RowShape: {
             key: string;
             test: number;
@@ -863,6 +2203,20 @@ export interface components {
                 [key: string]: components["schemas"]["CellShape"];
             };
         };
+        /**
+         * @description * `text` - text
+         *     * `json` - json
+         *     * `table` - table
+         * @enum {string}
+         */
+        RuleKindEnum: "text" | "json" | "table";
+        RuleRequest: {
+            name?: string;
+            kind: components["schemas"]["RuleKindEnum"];
+            expression: string;
+            metric?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         Running: {
             entry: number;
             number: number;
@@ -885,34 +2239,98 @@ export interface components {
             role: string | null;
             may: string[];
         };
+        SettingRequest: {
+            key: string;
+            label: string;
+            unit?: string;
+            values?: unknown[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SettingShape: {
+            key: string;
+            label: string;
+            group: string;
+            unit: string;
+            where: string;
+            rated: unknown;
+            value: unknown;
+            observed: unknown;
+            observed_source: string;
+            own: boolean;
+            flag: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SettingSpecShape: {
+            spec: components["schemas"]["SpecShape"];
+            group: string;
+            where: string;
+        };
         SignInRequest: {
             username: string;
             password: string;
         };
-        StepShape: {
+        SlotMapRequest: {
+            slots: components["schemas"]["SlotRequest"][];
+            /** Format: double */
+            max_gb?: number | null;
+            /** Format: double */
+            max_module_gb?: number | null;
+            speeds?: components["schemas"]["SpeedLimitRequest"][];
+            takes_ecc?: boolean | null;
+        };
+        SlotRequest: {
+            name: string;
+            channel: string;
+            fill: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SlotShape: {
+            name: string;
+            channel: string;
+            fill: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SpecShape: {
+            key: string;
+            label: string;
             kind: string;
-            column: number;
-            test: number | null;
-            change: string[];
-            entries: components["schemas"]["EntryShape"][];
+            unit: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            choices: unknown[];
         };
-        /** @description The order of work on one system. `heard_at` is when its bench last spoke; None when it has none. */
-        SystemDocket: {
-            system: string;
-            /** Format: date-time */
-            heard_at: string | null;
-            has_bench: boolean;
-            steps: components["schemas"]["StepShape"][];
+        SpeedLimitRequest: {
+            modules_per_channel: number;
+            /** Format: double */
+            rate_mts: number;
         };
-        /** @description A system with its bench, as of now. */
-        SystemShape: {
+        /**
+         * @description * `scene` - scene
+         *     * `route` - route
+         *     * `input` - input
+         *     * `start` - start
+         *     * `end` - end
+         *     * `warm-up` - warm-up
+         *     * `duration` - duration
+         *     * `other` - other
+         * @enum {string}
+         */
+        StepKindEnum: "scene" | "route" | "input" | "start" | "end" | "warm-up" | "duration" | "other";
+        StepRequest: {
+            kind: components["schemas"]["StepKindEnum"];
+            words: string;
+            /** Format: double */
+            seconds?: number | null;
+        };
+        /** @description A system with everything that is set up on it; `version` is what If-Match wants. */
+        SystemDetail: {
             id: number;
             key: string;
             name: string;
             description: string;
             simulated: boolean;
-            parts: components["schemas"]["PartShape"][];
-            configurations: components["schemas"]["ConfigurationShape"][];
             has_bench: boolean;
             /** Format: date-time */
             token_issued_at: string | null;
@@ -921,7 +2339,69 @@ export interface components {
             inventory: {
                 [key: string]: unknown;
             };
+            slot_map: {
+                [key: string]: unknown;
+            };
+            slots: components["schemas"]["SlotShape"][];
+            connectors: string[];
+            origin: string;
+            origin_note: string;
+            changes_by: string;
+            on_mismatch: string;
+            checks: {
+                [key: string]: unknown;
+            }[];
+            present: number | null;
+            /** Format: date-time */
+            archived_at: string | null;
+            version: number;
+            configurations: components["schemas"]["ConfigurationShape"][];
         };
+        /** @description The order of work on one system. `heard_at` is when its bench last spoke; None when it has none. */
+        SystemDocket: {
+            id: number;
+            key: string;
+            system: string;
+            /** Format: date-time */
+            heard_at: string | null;
+            has_bench: boolean;
+            changes_by: string;
+            present: string;
+            mode: string;
+            seed: number;
+            openings: number;
+            fewest_openings: number;
+            exact: boolean;
+            /** Format: double */
+            hours: number;
+            hold: components["schemas"]["Hold"] | null;
+            running: components["schemas"]["GroupShape"][];
+            visits: components["schemas"]["VisitShape"][];
+            blocked: components["schemas"]["GroupShape"][];
+        };
+        /** @description A system with its bench, as of now. */
+        SystemShape: {
+            id: number;
+            key: string;
+            name: string;
+            description: string;
+            simulated: boolean;
+            has_bench: boolean;
+            /** Format: date-time */
+            token_issued_at: string | null;
+            /** Format: date-time */
+            heard_at: string | null;
+            inventory: {
+                [key: string]: unknown;
+            };
+            configurations: number;
+            present: string;
+            origin: string;
+            /** Format: date-time */
+            archived_at: string | null;
+            mistakes: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         TailShape: {
             /** Format: double */
             low_1pct: number | null;
@@ -930,12 +2410,16 @@ export interface components {
             low_01pct: number | null;
             low_01pct_thin: boolean;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
             id: number;
             name: string;
+            workload: number;
             version: string;
             kind: string;
             detail: string;
+            isolates: string;
+            has_passes: boolean;
             settings: {
                 [key: string]: unknown;
             };
@@ -946,10 +2430,24 @@ export interface components {
             end_cut_s: number;
             procedure: string;
         };
+        TickRequest: {
+            key: string;
+            observed?: unknown;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        TickShape: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            observed: unknown;
+            agrees: boolean;
+            released: string;
+        };
         /** @description A bench token; it is shown this once. */
         TokenShape: {
             token: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         Totals: {
             kept: number;
             owed: number;
@@ -979,6 +2477,14 @@ export interface components {
             hitches_s: number[];
             lanes: components["schemas"]["LaneShape"][];
         };
+        /** @description What a rule has found in a sample; places are those of the sample as it was sent. */
+        TriedShape: {
+            matches: components["schemas"]["Match"][];
+        };
+        TryRequest: {
+            rule: components["schemas"]["RuleRequest"];
+            sample: string;
+        };
         /**
          * @description * `s` - s
          *     * `ms` - ms
@@ -988,6 +2494,102 @@ export interface components {
          * @enum {string}
          */
         UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        VisitShape: {
+            configuration: number;
+            title: string;
+            present: boolean;
+            by_hand: boolean;
+            opens: boolean;
+            changeover: number | null;
+            steps: components["schemas"]["ChangeStepShape"][];
+            groups: components["schemas"]["GroupShape"][];
+        };
+        WorkOrderRequest: {
+            mode: components["schemas"]["ModeEnum"];
+            /** @default 0 */
+            seed: number;
+            by_hand?: number[];
+        };
+        /**
+         * @description * `scene` - game or real-time scene
+         *     * `suite` - suite with named part scores
+         *     * `task` - timed task with phases
+         *     * `load_search` - load search
+         *     * `soak` - soak
+         *     * `idle` - idle baseline
+         *     * `observation` - observation
+         * @enum {string}
+         */
+        WorkloadKindEnum: "scene" | "suite" | "task" | "load_search" | "soak" | "idle" | "observation";
+        WorkloadRequest: {
+            key: string;
+            name: string;
+            version: string;
+            kind: components["schemas"]["WorkloadKindEnum"];
+            description?: string;
+            procedure?: string;
+            steps?: components["schemas"]["StepRequest"][];
+            runner?: string;
+            settings?: components["schemas"]["SettingRequest"][];
+            metrics?: components["schemas"]["MetricRequest"][];
+            requirements?: components["schemas"]["RequirementRequest"][];
+            files?: string;
+            /** Format: double */
+            duration_s?: number | null;
+            /** Format: double */
+            warm_up_s?: number | null;
+            rules?: components["schemas"]["RuleRequest"][];
+            judgement?: string;
+            comparable?: components["schemas"]["ComparableRequest"][];
+            checks?: components["schemas"]["CheckRequest"][];
+        };
+        /** @description A workload in one version; `edit` is what If-Match wants. */
+        WorkloadShape: {
+            id: number;
+            key: string;
+            name: string;
+            version: string;
+            kind: string;
+            kind_label: string;
+            description: string;
+            procedure: string;
+            steps: {
+                [key: string]: unknown;
+            }[];
+            runner: string;
+            settings: {
+                [key: string]: unknown;
+            }[];
+            metrics: {
+                [key: string]: unknown;
+            }[];
+            requirements: {
+                [key: string]: unknown;
+            }[];
+            files: string;
+            /** Format: double */
+            duration_s: number | null;
+            /** Format: double */
+            warm_up_s: number | null;
+            rules: {
+                [key: string]: unknown;
+            }[];
+            judgement: string;
+            comparable: {
+                [key: string]: unknown;
+            }[];
+            checks: {
+                [key: string]: unknown;
+            }[];
+            /** Format: date-time */
+            archived_at: string | null;
+            edit: number;
+            fixed: boolean;
+            fitness: components["schemas"]["FitnessShape"];
+            editions: components["schemas"]["OtherEdition"][];
+            used_in: string[];
+        };
         /** @description A refusal (RFC 9457): what happened, and where one is known, the place and the remedy. */
         Problem: {
             type: string;
@@ -1245,6 +2847,315 @@ export interface operations {
             };
         };
     };
+    catalogue_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeovers_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                changeover: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeovers_ticks_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                changeover: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changeovers_ticks_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                changeover: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedBuildRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfigurationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_archived_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_archived_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfigurationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    configurations_observations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                configuration: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ObservationRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfigurationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     docket_destroy: {
         parameters: {
             query?: never;
@@ -1262,6 +3173,381 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    history_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                object_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_list: {
+        parameters: {
+            query?: {
+                /** @description Archived ones too. */
+                archived?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "parts._retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_archived_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_archived_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_prices_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -1361,6 +3647,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TraceShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prices_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                price: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -1497,7 +3812,9 @@ export interface operations {
     };
     reviews_list: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1510,6 +3827,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReviewItem"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReviewRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
                 };
             };
             /** @description Refused */
@@ -1541,6 +3890,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReviewShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -1590,6 +3968,64 @@ export interface operations {
             };
         };
     };
+    reviews_archived_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_archived_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_baseline_update: {
         parameters: {
             query?: never;
@@ -1608,6 +4044,233 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_caveats_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaveatRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_caveats_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                aspect: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_columns_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_columns_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColumnRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_columns_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                column: number;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_columns_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                column: number;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedColumnRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -1684,6 +4347,138 @@ export interface operations {
             };
         };
     };
+    reviews_equal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EqualRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_factors_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactorsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_factors_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclareRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_factors_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "reviews_figures.csv_retrieve": {
         parameters: {
             query?: never;
@@ -1747,6 +4542,70 @@ export interface operations {
             };
         };
     };
+    reviews_paste_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_plan_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_records_create: {
         parameters: {
             query?: never;
@@ -1768,6 +4627,139 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTestsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+                test: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+                test: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTestEditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
                 };
             };
             /** @description Refused */
@@ -1938,7 +4930,9 @@ export interface operations {
     };
     systems_list: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1977,8 +4971,134 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No response body */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSystemEditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDetail"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_archived_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_archived_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2012,6 +5132,547 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TokenShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_changeovers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_configurations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BuildRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfigurationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_docket_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_docket_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkOrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_inventory_parts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_populate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PopulateRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PopulationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_releases_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_list: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkloadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "workloads._retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                    "application/json": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedWorkloadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_archived_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_archived_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_editions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditionRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_try_rule_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedShape"];
                 };
             };
             /** @description Refused */

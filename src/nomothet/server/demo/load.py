@@ -1,8 +1,11 @@
 """Loading the demo into an empty database, and what its team does once the passes are in."""
 
+from decimal import Decimal
+from itertools import product
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
@@ -10,8 +13,13 @@ from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.records.commands import publish
-from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.systems.models import Configuration, System
+from nomothet.server.reviews.commands.tests import detail_of, shown_of
+from nomothet.server.reviews.models import Caveat, Column, Review, Test
+from nomothet.server.shelf.commands import add_part, add_price
+from nomothet.server.shelf.models import Part
+from nomothet.server.systems.configurations import add_configuration
+from nomothet.server.systems.models import Configuration, Observation, System
+from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Workload
 
 
@@ -27,10 +35,11 @@ def load_scenario(scenario: Scenario, sign_ins: dict[str, str]) -> bool:
                 display_name=person.display_name,
                 role=person.role,
             )
+        parts = {part["name"]: _part(part) for part in scenario.parts}
         for system in scenario.systems:
-            _system(system)
+            _system(system, parts)
         for workload in scenario.workloads:
-            Workload.objects.create(**workload)
+            add_workload(None, **workload)
         for position, review in enumerate(scenario.reviews):
             _review(position, review)
     return True
@@ -44,18 +53,64 @@ def finish_scenario(scenario: Scenario) -> None:
             _after(review, after)
 
 
-def _system(data: dict[str, Any]) -> None:
-    configurations = data.get("configuration", [])
-    system = System.objects.create(**{key: value for key, value in data.items() if key != "configuration"})
-    for configuration in configurations:
-        Configuration.objects.create(system=system, **configuration)
+def _part(data: dict[str, Any]) -> Part:
+    """A part; an attribute is `key = value`, or `key = { value, source }` where the label is not its source."""
+    attributes = [
+        {"key": key, "source": "label", **(one if isinstance(one, dict) else {"value": one})}
+        for key, one in data.get("attributes", {}).items()
+    ]
+    fields = {key: value for key, value in data.items() if key not in ("attributes", "price")}
+    part = add_part(None, attributes=attributes, **fields)
+    for price in data.get("price", []):
+        add_price(None, part, **{**price, "amount": Decimal(str(price["amount"]))})
+    return part
+
+
+def _system(data: dict[str, Any], parts: dict[str, Part]) -> None:
+    nested = ("configuration", "observed")
+    system = System.objects.create(**{key: value for key, value in data.items() if key not in nested})
+    for one in data.get("configuration", []):
+        fitted = {place: _fit(value, parts) for place, value in one.get("fitted", {}).items()}
+        base = system.configurations.get(name=one["same_as"]) if "same_as" in one else None
+        made = add_configuration(
+            None,
+            system,
+            name=one["name"],
+            base=base,
+            settings=_nulls(one.get("settings", {})),
+            fitted=fitted,
+            note=one.get("note", ""),
+            blocked=one.get("blocked", ""),
+        )
+        if one.get("present"):
+            system.present = made
+            system.save(update_fields=["present"])
+        for key, value in one.get("observed", {}).items():
+            Observation.objects.create(configuration=made, key=key, value=value)
+
+
+def _fit(value: str, parts: dict[str, Part]) -> dict[str, Any] | None:
+    """A part by its name, a module of a kit as `name #2`, or "empty"."""
+    if value == "empty":
+        return None
+    name, _, module = value.partition(" #")
+    return {"part": parts[name].pk, "module": int(module) if module else None}
+
+
+def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
+    """TOML has no null; "not set" takes a setting of the base away."""
+    return {key: None if value == "not set" else value for key, value in settings.items()}
 
 
 def _review(position: int, data: dict[str, Any]) -> None:
-    plain = {key: value for key, value in data.items() if key not in ("column", "test", "owed", "after", "editor")}
+    nested = ("column", "test", "owed", "after", "editor", "factor", "caveat")
+    plain = {key: value for key, value in data.items() if key not in nested}
     plain["verdict"] = plain.get("verdict", "").strip()
     editor = User.objects.get(username=data["editor"])
-    review = Review.objects.create(position=position, editor=editor, **plain)
+    factors = [{"levels": [], **factor} for factor in data.get("factor", [])]
+    review = Review.objects.create(
+        position=position, editor=editor, factors=factors, expectation_at=timezone.now(), **plain
+    )
     for at, column in enumerate(data["column"]):
         Column.objects.create(
             review=review,
@@ -64,14 +119,41 @@ def _review(position: int, data: dict[str, Any]) -> None:
             label=column["label"],
             note=column.get("note", ""),
             is_baseline=column.get("baseline", False),
+            levels=column.get("levels", {}),
         )
-    for at, test in enumerate(data["test"]):
-        fields = {key: value for key, value in test.items() if key != "workload"}
-        Test.objects.create(review=review, position=at, workload=Workload.objects.get(key=test["workload"]), **fields)
+    for test in data["test"]:
+        _tests(review, test)
+    for caveat in data.get("caveat", []):
+        Caveat.objects.create(review=review, by=editor, **caveat)
     for owed in data.get("owed", []):
-        tests = list(review.tests.values_list("pk", flat=True))
-        columns = list(review.columns.values_list("pk", flat=True))
-        ask_for_passes(editor, review, tests, columns, owed["passes"])
+        _owe(editor, review, owed)
+
+
+def _tests(review: Review, data: dict[str, Any]) -> None:
+    """One test, or one for each combination of the choices."""
+    key, _, version = data["workload"].partition(" ")
+    workload = Workload.objects.get(key=key, **({"version": version} if version else {}))
+    fields = {name: value for name, value in data.items() if name not in ("workload", "choices", "settings")}
+    choices = data.get("choices", {})
+    for values in product(*choices.values()):
+        settings = {**data.get("settings", {}), **dict(zip(choices, values, strict=True))}
+        Test.objects.create(
+            review=review,
+            position=review.tests.count(),
+            workload=workload,
+            settings=settings,
+            **{"detail": detail_of(workload, settings), "shown": shown_of(workload), **fields},
+        )
+
+
+def _owe(editor: User, review: Review, owed: dict[str, Any]) -> None:
+    tests = list(review.tests.values_list("pk", flat=True))
+    if "tests" in owed:
+        tests = [tests[number - 1] for number in owed["tests"]]
+    columns = review.columns.filter(configuration__blocked="")
+    if "columns" in owed:
+        columns = columns.filter(label__in=owed["columns"])
+    ask_for_passes(editor, review, tests, list(columns.values_list("pk", flat=True)), owed["passes"])
 
 
 def _after(review: Review, after: dict[str, Any]) -> None:

@@ -15,9 +15,10 @@ class Person:
 
 @dataclass(frozen=True)
 class Scenario:
-    """People, systems, workloads and reviews, as the files have them."""
+    """People, parts, systems, workloads and reviews, as the files have them."""
 
     people: list[Person]
+    parts: list[dict[str, Any]]
     systems: list[dict[str, Any]]
     workloads: list[dict[str, Any]]
     reviews: list[dict[str, Any]]
@@ -26,6 +27,7 @@ class Scenario:
     def read(cls, folder: Path) -> "Scenario":
         return cls(
             people=[Person(**person) for person in _read(folder / "people.toml")["person"]],
+            parts=_read(folder / "shelf.toml")["part"],
             systems=_read(folder / "systems.toml")["system"],
             workloads=_read(folder / "workloads.toml")["workload"],
             reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"))],

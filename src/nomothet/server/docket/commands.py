@@ -7,13 +7,15 @@ from typing import Any
 from django.db import models, transaction
 from django.utils import timezone
 
+from nomothet.server.docket.hold import hold_of
 from nomothet.server.docket.models import Entry, State
+from nomothet.server.docket.work import work_of
 from nomothet.server.feed.commands import announce
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.systems.models import Bench
+from nomothet.server.systems.models import Bench, System
 
 MOST_AT_ONCE = 20
 
@@ -33,9 +35,15 @@ def ask_for_passes(user: User, review: Review, tests: Sequence[int], columns: Se
     if not 1 <= count <= MOST_AT_ONCE:
         raise unusable(f"Ask for 1 to {MOST_AT_ONCE} passes at a time.")
     chosen_tests = list(review.tests.filter(pk__in=tests).select_related("workload"))
-    chosen_columns = list(review.columns.filter(pk__in=columns))
+    chosen_columns = list(review.columns.filter(pk__in=columns).select_related("configuration"))
     if len(chosen_tests) != len(set(tests)) or len(chosen_columns) != len(set(columns)):
         raise unusable("A test or configuration is not in this review; reload the matrix and ask again.")
+    blocked = next((c for c in chosen_columns if c.configuration.blocked), None)
+    if blocked is not None:
+        raise unusable(
+            f"{blocked.label} cannot be built: {blocked.configuration.blocked}. Unblock it, or leave it out.",
+            field="columns",
+        )
     with transaction.atomic():
         # Two people asking at once must not give one number to two passes.
         Review.objects.select_for_update().get(pk=review.pk)
@@ -67,9 +75,9 @@ def withdraw(user: User, entry: Entry) -> None:
 
 
 def take(bench: Bench, pass_id: uuid.UUID) -> Entry | None:
-    """The next owed pass for a bench. Asking again with the same pass id gives the same entry.
+    """The next owed pass for a bench, in the order of work. Asking again with the same pass id gives the same entry.
 
-    Passes of the configuration that the bench ran last come first, so that settings change as rarely as possible.
+    None also when the machine first has to be changed by a tester, or the docket is stopped.
     """
     with transaction.atomic():
         entry = Entry.objects.filter(pass_id=pass_id, bench=bench).first()
@@ -98,16 +106,22 @@ def give_back_lost(bench: Bench, holding: Sequence[uuid.UUID]) -> None:
 
 
 def _first_owed(bench: Bench) -> Entry | None:
-    """Lock the first owed entry that nobody else is just taking."""
-    owed = Entry.objects.filter(state=State.OWED, column__configuration__system=bench.system_id)
-    last = bench.entries.exclude(taken_at=None).order_by("-taken_at").select_related("column").first()
-    same = owed.filter(column__configuration=last.column.configuration_id) if last else owed.none()
-    for candidates in (same, owed):
-        # The order needs joins, and a locking read would lock all that it joins: look first, then lock one row.
-        for pk in candidates.values_list("pk", flat=True)[:10]:
-            entry = Entry.objects.select_for_update(skip_locked=True).filter(pk=pk, state=State.OWED).first()
-            if entry is not None:
-                return entry
+    """Lock the first pass in the order of work that the machine is ready for; None when it waits for a tester."""
+    system = System.objects.select_related("present").get(pk=bench.system_id)
+    if not Entry.objects.filter(state=State.OWED, column__configuration__system=system).exists():
+        return None
+    work = work_of(system)
+    if not work.visits or hold_of(system) is not None:
+        return None
+    visit = work.visits[0]
+    if visit.configuration.pk != system.present_id:
+        if not work.bench_may_change:
+            return None
+        System.objects.filter(pk=system.pk).update(present=visit.configuration)
+    for owed in visit.entries:
+        entry = Entry.objects.select_for_update(skip_locked=True).filter(pk=owed.pk, state=State.OWED).first()
+        if entry is not None:
+            return entry
     return None
 
 

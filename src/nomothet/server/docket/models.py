@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from nomothet.server.reviews.models import Column, Test
-from nomothet.server.systems.models import Bench
+from nomothet.server.systems.models import Bench, Configuration, System
 
 
 class State(models.TextChoices):
@@ -35,3 +35,46 @@ class Entry(models.Model):
 
     class Meta:
         ordering = ["column__review", "column__position", "test__position", "number"]
+
+
+class WorkOrder(models.Model):
+    """How the passes owed on a system are put in order, when not with the fewest openings."""
+
+    system = models.OneToOneField(System, on_delete=models.CASCADE, related_name="work_order")
+    mode = models.CharField(
+        max_length=8,
+        choices=[(word, word) for word in ("fewest", "balanced", "shuffled", "by hand")],
+        default="fewest",
+    )
+    seed = models.PositiveIntegerField(default=0)
+    # Configuration ids in the order wanted, for "by hand".
+    by_hand = models.JSONField(default=list)
+
+
+class Changeover(models.Model):
+    """A change from one configuration to the next, with its steps as they were when it began and who ticked them."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="changeovers")
+    before = models.ForeignKey(Configuration, null=True, on_delete=models.PROTECT, related_name="+")
+    configuration = models.ForeignKey(Configuration, on_delete=models.PROTECT, related_name="changeovers")
+    # [{"key", "kind", "words", "asks", "expected", "unit", "reading", "at_most"}]
+    steps = models.JSONField(default=list)
+    # {step key: {"at", "by", "observed", "agrees"}}
+    ticks = models.JSONField(default=dict)
+    started_at = models.DateTimeField(auto_now_add=True)
+    started_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    done_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-started_at", "-pk"]
+
+
+class Release(models.Model):
+    """A mismatch that somebody has seen and gone on with; it holds for this observed value only."""
+
+    configuration = models.ForeignKey(Configuration, on_delete=models.CASCADE, related_name="releases")
+    key = models.CharField(max_length=80)
+    observed = models.JSONField()
+    words = models.CharField(max_length=300)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)

@@ -1,11 +1,19 @@
-"""The docket of a review: what is running and what comes next, with the changes in between."""
+"""The docket as the screens show it: what runs, what comes next, and the changes in between."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from nomothet.server.docket.models import Entry, State
-from nomothet.server.reviews.models import Column, Review
+from nomothet.core.change_steps import change_steps
+from nomothet.server.docket.changeovers import steps_to
+from nomothet.server.docket.hold import Hold, hold_of
+from nomothet.server.docket.models import Changeover, Entry, State
+from nomothet.server.docket.work import Work, work_of
+from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.plan import BETWEEN_PASSES_S, CHANGE_S, FIRMWARE_S, OPENING_S
+from nomothet.server.systems.models import Configuration, System
+from nomothet.server.systems.states import machine_state, states
 
 
 @dataclass(frozen=True)
@@ -21,74 +29,218 @@ class EntryShape:
 
 
 @dataclass(frozen=True)
-class StepShape:
-    """Passes of one test on one configuration, or a change of configuration before them."""
+class TickShape:
+    at: datetime
+    by: str
+    observed: Any
+    agrees: bool
+    released: str
 
+
+@dataclass(frozen=True)
+class ChangeStepShape:
+    """One thing to do before the passes of a visit; `told` is what the bench reads just now, where it can."""
+
+    key: str
     kind: str
+    words: str
+    asks: str
+    expected: Any
+    unit: str
+    reading: str
+    at_most: float | None
+    told: float | None
+    tick: TickShape | None
+
+
+@dataclass(frozen=True)
+class GroupShape:
+    """Passes of one cell that are run together."""
+
+    review: int
+    question: str
+    test: int
+    test_name: str
+    detail: str
     column: int
-    test: int | None
-    change: list[str]
+    label: str
+    position: int
+    is_baseline: bool
     entries: list[EntryShape]
+
+
+@dataclass(frozen=True)
+class VisitShape:
+    """A stay at one configuration. `steps` come before its passes; none when the machine is there already."""
+
+    configuration: int
+    title: str
+    present: bool
+    by_hand: bool
+    opens: bool
+    changeover: int | None
+    steps: list[ChangeStepShape]
+    groups: list[GroupShape]
 
 
 @dataclass(frozen=True)
 class SystemDocket:
     """The order of work on one system. `heard_at` is when its bench last spoke; None when it has none."""
 
+    id: int
+    key: str
     system: str
     heard_at: datetime | None
     has_bench: bool
-    steps: list[StepShape]
+    changes_by: str
+    present: str
+    mode: str
+    seed: int
+    openings: int
+    fewest_openings: int
+    exact: bool
+    hours: float
+    hold: Hold | None
+    running: list[GroupShape]
+    visits: list[VisitShape]
+    blocked: list[GroupShape]
 
 
 def docket(review: Review) -> list[SystemDocket]:
-    """Running passes first, then the owed ones with the fewest changes of configuration."""
-    entries = list(
-        Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING])
-        .select_related("column__configuration__system__bench", "test")
-        .order_by("column__position", "test__position", "number")
-    )
-    by_system: dict[int, list[Entry]] = {}
-    for entry in entries:
-        by_system.setdefault(entry.column.configuration.system_id, []).append(entry)
-    return [_system(own) for own in by_system.values()]
+    """The dockets of the systems on which a review owes or runs passes; other reviews' passes there are in them."""
+    open_entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING])
+    wanted = open_entries.values_list("column__configuration__system", flat=True).distinct()
+    found = System.objects.filter(pk__in=list(wanted)).select_related("bench", "present").order_by("pk")
+    return [system_docket(system) for system in found]
 
 
-def _system(entries: list[Entry]) -> SystemDocket:
-    running = [entry for entry in entries if entry.state == State.RUNNING]
-    present = running[0].column_id if running else None
-    order = sorted(entries, key=lambda e: (e.state != State.RUNNING, e.column_id != present))
-    steps: list[StepShape] = []
-    before: Column | None = None
-    for entry in order:
-        if before is not None and entry.column_id != before.pk:
-            steps.append(StepShape("change", entry.column_id, None, _change(before, entry.column), []))
-        shape = EntryShape(
-            entry.pk,
-            entry.test_id,
-            entry.column_id,
-            entry.number,
-            entry.state,
-            entry.progress,
-            entry.taken_at,
-            entry.stop_wanted,
-        )
-        last = steps[-1] if steps else None
-        if last and last.kind == "run" and (last.test, last.column) == (entry.test_id, entry.column_id):
-            last.entries.append(shape)
-        else:
-            steps.append(StepShape("run", entry.column_id, entry.test_id, [], [shape]))
-        before = entry.column
-    system = entries[0].column.configuration.system
+def system_docket(system: System) -> SystemDocket:
+    """Everything owed and running on a system, in the order of work."""
+    work = work_of(system)
     bench = getattr(system, "bench", None)
-    return SystemDocket(system.name, bench.heard_at if bench else None, bench is not None, steps)
+    running = list(
+        Entry.objects.filter(state=State.RUNNING, column__configuration__system=system)
+        .select_related("column__review", "test__workload")
+        .order_by("taken_at")
+    )
+    cost = work.order.cost
+    seconds = cost.openings * OPENING_S + cost.firmware * FIRMWARE_S + cost.changes * CHANGE_S
+    seconds += sum(
+        (entry.test.workload.duration_s or 120.0) + BETWEEN_PASSES_S for visit in work.visits for entry in visit.entries
+    )
+    return SystemDocket(
+        id=system.pk,
+        key=system.key,
+        system=system.name,
+        heard_at=bench.heard_at if bench else None,
+        has_bench=bench is not None,
+        changes_by=system.changes_by,
+        present=system.present.title if system.present else "",
+        mode=work.mode,
+        seed=work.seed,
+        openings=cost.openings,
+        fewest_openings=work.order.fewest_openings,
+        exact=work.order.exact,
+        hours=seconds / 3600,
+        hold=hold_of(system),
+        running=_groups(running),
+        visits=_visits(work, bench.readings if bench else {}),
+        blocked=_groups(work.blocked),
+    )
 
 
-def _change(before: Column, after: Column) -> list[str]:
-    """What to set between two configurations."""
-    old, new = before.configuration.settings, after.configuration.settings
-    return [
-        f"{key.replace('_', ' ')}: {old.get(key, 'not set')} to {new.get(key, 'not set')}"
-        for key in dict.fromkeys([*old, *new])
-        if old.get(key) != new.get(key)
-    ]
+def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
+    system = work.system
+    under_way = Changeover.objects.filter(system=system, done_at=None).first()
+    # The state that the machine has when a visit begins is that of the visit before.
+    before: Configuration | None = system.present
+    held = dict(work.held)
+    if before is not None and before.pk not in held:
+        held |= states([before])
+    shapes = []
+    for at, visit in enumerate(work.visits):
+        present = at == 0 and visit.configuration.pk == system.present_id
+        mine = under_way if at == 0 and under_way and under_way.configuration_id == visit.configuration.pk else None
+        moves = change_steps(
+            machine_state(held[before.pk]) if before else None, machine_state(held[visit.configuration.pk])
+        )
+        if mine is not None:
+            steps = mine.steps
+        elif present:
+            steps = []
+        elif at == 0:
+            steps = steps_to(system, visit, held)
+        else:
+            steps = [
+                {"key": m.key, "kind": m.kind, "words": m.words, "asks": m.asks, "expected": m.expected, "unit": m.unit}
+                for m in moves
+            ]
+        shapes.append(
+            VisitShape(
+                configuration=visit.configuration.pk,
+                title=visit.configuration.title,
+                present=present,
+                by_hand=system.changes_by == "tester" and bool(moves),
+                opens=any(step["kind"] in ("safety", "start_up") for step in steps),
+                changeover=mine.pk if mine else None,
+                steps=[_step(step, mine.ticks if mine else {}, readings) for step in steps],
+                groups=_groups(visit.entries),
+            )
+        )
+        before = visit.configuration
+    return shapes
+
+
+def _step(step: dict[str, Any], ticks: dict[str, Any], readings: dict[str, float]) -> ChangeStepShape:
+    tick = ticks.get(step["key"])
+    return ChangeStepShape(
+        key=step["key"],
+        kind=step["kind"],
+        words=step["words"],
+        asks=step["asks"],
+        expected=step["expected"],
+        unit=step["unit"],
+        reading=step.get("reading", ""),
+        at_most=step.get("at_most"),
+        told=readings.get(step.get("reading", "")),
+        tick=TickShape(
+            datetime.fromisoformat(tick["at"]), tick["by"], tick["observed"], tick["agrees"], tick.get("released", "")
+        )
+        if tick
+        else None,
+    )
+
+
+def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
+    """Neighbouring passes of one cell together."""
+    groups: list[GroupShape] = []
+    for entry in entries:
+        last = groups[-1] if groups else None
+        if last is None or (last.test, last.column) != (entry.test_id, entry.column_id):
+            column, test = entry.column, entry.test
+            last = GroupShape(
+                review=column.review_id,
+                question=column.review.question,
+                test=test.pk,
+                test_name=test.workload.name,
+                detail=test.detail,
+                column=column.pk,
+                label=column.label,
+                position=column.position,
+                is_baseline=column.is_baseline,
+                entries=[],
+            )
+            groups.append(last)
+        last.entries.append(
+            EntryShape(
+                entry.pk,
+                entry.test_id,
+                entry.column_id,
+                entry.number,
+                entry.state,
+                entry.progress,
+                entry.taken_at,
+                entry.stop_wanted,
+            )
+        )
+    return groups

@@ -7,9 +7,9 @@ from typing import Any
 from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
-from nomothet.server.matrix.figures import resolve
 from nomothet.server.passes.models import Pass, Series
 from nomothet.server.reviews.models import Column, Test
+from nomothet.server.reviews.shown import resolve
 
 
 @dataclass(frozen=True)

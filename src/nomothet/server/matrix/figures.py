@@ -4,14 +4,9 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from nomothet.core.compare import Direction, Noise, pooled_noise
-from nomothet.core.passes import Scale
-from nomothet.formats.words import FRAME_METRICS, Metric
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.workloads.models import Workload
-
-LOWS = ("low_1pct", "low_01pct")
+from nomothet.server.reviews.shown import LOWS, resolve
 
 
 @dataclass(frozen=True)
@@ -42,24 +37,6 @@ class Evidence:
     values: dict[tuple[int, str], dict[int, Values]]
 
 
-def resolve(metric: str, low_definition: str) -> str:
-    """The stored metric for a shown one: a low follows the review's definition."""
-    return f"{metric}_{low_definition}" if metric in LOWS else metric
-
-
-def metric_of(test: Test, metric: str, low_definition: str) -> Metric:
-    """What a shown metric of a test measures."""
-    stored = resolve(metric, low_definition)
-    if stored in FRAME_METRICS:
-        return FRAME_METRICS[stored]
-    for known in test.workload.metrics:
-        if known["key"] == metric:
-            direction: Direction = known["direction"]
-            scale: Scale = known["scale"]
-            return Metric(metric, known["label"], known["unit"], direction, scale)
-    return Metric(metric, metric, "", "higher", "ratio")
-
-
 def gather(review: Review, tests: Iterable[Test]) -> Evidence:
     """Two queries, whatever the size of the review."""
     wanted = {resolve(metric, review.low_definition) for test in tests for metric in [*test.shown, *LOWS]}
@@ -85,21 +62,3 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         cell.numbers.append(value)
         cell.thin.append(thin)
     return Evidence(passes, values)
-
-
-def borrowed_noise(workload: Workload, metric: str, scale: Scale, review: Review) -> Noise | None:
-    """The pooled noise of the same workload version and metric over the other reviews; None when none is on record."""
-    figures = Figure.objects.filter(
-        owner__test__workload=workload,
-        metric=metric,
-        thin=False,
-        owner__outcome="completed",
-        owner__set_aside=False,
-        owner__whole_at__isnull=False,
-    ).exclude(owner__test__review=review)
-    cells: dict[tuple[int, int], list[float]] = defaultdict(list)
-    for test, column, value in figures.values_list("owner__test_id", "owner__column_id", "value"):
-        if scale == "difference" or value > 0:
-            cells[test, column].append(value)
-    noise = pooled_noise(list(cells.values()), scale)
-    return None if noise.source == "unknown" else noise

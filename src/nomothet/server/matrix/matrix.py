@@ -9,10 +9,12 @@ from nomothet.core import compare, passes
 from nomothet.core.errors import BadSample
 from nomothet.core.passes import Flags
 from nomothet.formats.words import LOW_DEFINITIONS, Metric
-from nomothet.server.matrix.figures import LOWS, Evidence, Values, borrowed_noise, gather, metric_of, resolve
+from nomothet.server.matrix.figures import Evidence, Values, gather
 from nomothet.server.matrix.progress import CellKey, ProgressCell, Totals, progress
+from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.shown import LOWS, metric_of, resolve
 
 
 @dataclass(frozen=True)
@@ -191,7 +193,8 @@ def _row(review: Review, test: Test, shown: str, evidence: Evidence, baseline: i
     noise = compare.pooled_noise(list(firm.values()), metric.scale)
     borrowed = None
     if noise.source == "unknown" and firm:
-        borrowed = borrowed_noise(test.workload, metric.key, metric.scale, review)
+        key = (test.workload_id, metric.key)
+        borrowed = borrowed_noises([(*key, metric.scale)], review).get(key)
     compared: dict[str, compare.Comparison] = {}
     if str(baseline) in firm:
         compared = compare.compare_with_baseline(

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.formats.words import OUTCOMES
+from nomothet.server.docket.changeovers import note_readings
 from nomothet.server.docket.commands import give_back_lost, report_progress, take
 from nomothet.server.docket.models import Entry
 from nomothet.server.passes.models import Pass
@@ -26,6 +27,7 @@ from nomothet.server.passes.uploads import (
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.authentication import BenchAuthentication, IsBench, bench_of
 from nomothet.server.systems.commands import hear
+from nomothet.server.systems.states import effective_settings
 
 MOST_CHUNK = 8 * 1024 * 1024
 
@@ -38,6 +40,8 @@ class HelloSerializer(serializers.Serializer[Any]):
 
 class NextSerializer(serializers.Serializer[Any]):
     pass_id = serializers.UUIDField()
+    # What the bench reads off its machine before a pass; answers the pre-run checks that ask for it.
+    readings = serializers.DictField(child=serializers.FloatField(), default=dict)
 
 
 class ProgressSerializer(serializers.Serializer[Any]):
@@ -118,6 +122,8 @@ class NextView(BenchView):
         form.is_valid(raise_exception=True)
         bench = bench_of(request)
         hear(bench)
+        if form.validated_data["readings"]:
+            note_readings(bench, form.validated_data["readings"])
         entry = take(bench, form.validated_data["pass_id"])
         if entry is None:
             return Response(status=204)
@@ -135,7 +141,7 @@ class NextView(BenchView):
                 "test": {"id": entry.test_id, "settings": entry.test.settings},
                 "configuration": {
                     "name": entry.column.configuration.name,
-                    "settings": entry.column.configuration.settings,
+                    "settings": effective_settings(entry.column.configuration),
                 },
             }
         )

@@ -1,5 +1,7 @@
 """Reviews: the list, the brief and its edits."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from django.db import transaction
@@ -11,13 +13,19 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.server.people.permissions import Act, require, signed_in
-from nomothet.server.reviews.commands import EDITABLE, choose_baseline, edit_review
+from nomothet.server.reviews.commands.review import (
+    EDITABLE,
+    add_review,
+    archive_review,
+    choose_baseline,
+    delete_review,
+    duplicate_review,
+    edit_review,
+)
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.reviews.queries import ReviewItem, ReviewShape, review_shape, reviews
 from nomothet.server.shapes import plain, shape, shaped
-from nomothet.server.versions import entity_tag, require_match
-
-IF_MATCH = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, description="The ETag that was read.")
+from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 
 
 class ReviewEditSerializer(serializers.ModelSerializer[Review]):
@@ -32,20 +40,43 @@ class ReviewEditSerializer(serializers.ModelSerializer[Review]):
         return attrs
 
 
-def review_response(review: Review) -> Response:
-    return shaped(review_shape(review), headers={"ETag": entity_tag(review.version)})
+class NewReviewSerializer(serializers.Serializer[Any]):
+    question = serializers.CharField(max_length=300)
+    expectation = serializers.CharField(required=False, allow_blank=True, max_length=4000)
+    audience = serializers.CharField(required=False, allow_blank=True, max_length=300)
+
+
+def review_response(review: Review, status: int = 200) -> Response:
+    return shaped(review_shape(review), status=status, headers={"ETag": entity_tag(review.version)})
+
+
+def review_of(pk: int) -> Review:
+    return get_object_or_404(Review.objects.select_related("editor"), pk=pk)
+
+
+@contextmanager
+def editing(review: int) -> Iterator[Review]:
+    """The review, locked until the act is over: two acts at once take turns and neither overwrites the other."""
+    with transaction.atomic():
+        yield get_object_or_404(Review.objects.select_for_update(), pk=review)
 
 
 class ReviewsView(APIView):
-    @extend_schema(responses=shape(ReviewItem, many=True))
+    @extend_schema(responses=shape(ReviewItem, many=True), parameters=[OpenApiParameter("archived", bool)])
     def get(self, request: Request) -> Response:
-        return shaped(reviews())
+        return shaped(reviews(archived=request.query_params.get("archived") in ("true", "1")))
+
+    @extend_schema(request=NewReviewSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request) -> Response:
+        form = NewReviewSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        return review_response(add_review(signed_in(request), **form.validated_data), status=201)
 
 
 class ReviewView(APIView):
     @extend_schema(responses=shape(ReviewShape))
     def get(self, request: Request, review: int) -> Response:
-        return review_response(get_object_or_404(Review.objects.select_related("editor"), pk=review))
+        return review_response(review_of(review))
 
     @extend_schema(request=ReviewEditSerializer(partial=True), parameters=[IF_MATCH], responses=shape(ReviewShape))
     def patch(self, request: Request, review: int) -> Response:
@@ -58,6 +89,32 @@ class ReviewView(APIView):
             require_match(request, found.version, plain(review_shape(found)))
             edit_review(user, found, form.validated_data)
         return review_response(found)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            delete_review(signed_in(request), found)
+        return Response(status=204)
+
+
+class ReviewCopyView(APIView):
+    @extend_schema(request=None, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        return review_response(duplicate_review(signed_in(request), review_of(review)), status=201)
+
+
+class ReviewArchiveView(APIView):
+    @extend_schema(request=None, responses={204: None})
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            archive_review(signed_in(request), found, True)
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            archive_review(signed_in(request), found, False)
+        return Response(status=204)
 
 
 class BaselineView(APIView):

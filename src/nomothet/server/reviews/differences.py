@@ -1,99 +1,157 @@
 """What differs between the configurations of a review, and what was observed to differ from what is set."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
 
-from nomothet.server.passes.models import Pass
+from nomothet.core.differences import Aspect, Row, Table, difference_table
+from nomothet.core.quantities import Spec, Value, text_of
+from nomothet.core.settings import CATALOGUE, setting_of
 from nomothet.server.reviews.models import Column, Review
-
-# An observed value this far from the set one is a mismatch.
-_TOLERANCE = 0.05
+from nomothet.server.systems.queries import Seen, mismatch, observed
+from nomothet.server.systems.states import aspects_of, states
 
 
 @dataclass(frozen=True)
 class DifferenceRow:
-    """One setting over the columns. `flagged` names the columns whose value is not what the plan says."""
+    """One aspect over the columns. `flagged` names the columns whose value is not what the plan says.
+
+    `kind` is factor, accepted, undeclared or observed; `setting` is the setting's key where the row can be edited.
+    """
 
     key: str
     label: str
     kind: str
+    group: str
+    parent: str
+    setting: str
     values: dict[str, str | None]
     flagged: list[int]
     remark: str
 
 
 @dataclass(frozen=True)
+class CaveatShape:
+    """An accepted difference; `values` says which columns it is between."""
+
+    aspect: str
+    label: str
+    words: str
+    by: str
+    values: dict[str, str | None]
+
+
+@dataclass(frozen=True)
 class Differences:
     rows: list[DifferenceRow]
     constant: list[str]
+    caveats: list[CaveatShape]
 
 
-def differences(review: Review) -> Differences:
-    """The difference table: settings that differ, observed values that do not match, and the rest folded."""
-    columns = list(review.columns.select_related("configuration"))
-    observed = _observed(review)
-    rows: list[DifferenceRow] = []
-    constant: list[str] = []
-    for key in _keys(columns):
-        values = {column.pk: column.configuration.settings.get(key) for column in columns}
-        if len({repr(value) for value in values.values()}) == 1:
-            constant.append(f"{_label(key)} {_text(key, next(iter(values.values())))}")
-        else:
-            rows.append(_setting_row(review, key, values))
-        seen = {column.pk: observed.get(column.pk, {}).get(key) for column in columns}
-        if any(value is not None for value in seen.values()):
-            row = _observed_row(key, values, seen)
-            if row.flagged:
-                rows.append(row)
-    return Differences(rows, constant)
+@dataclass(frozen=True)
+class Compared:
+    """The columns of a review with their states and the table of what differs."""
+
+    columns: list[Column]
+    values: list[dict[str, Value]]
+    table: Table
+    seen: list[Mapping[str, Seen]]
 
 
-def _keys(columns: list[Column]) -> list[str]:
-    return list(dict.fromkeys(key for column in columns for key in column.configuration.settings))
+def compared(review: Review, columns: Sequence[Column] | None = None) -> Compared:
+    """The states of a review's columns side by side; six queries whatever their number."""
+    own = list(columns if columns is not None else review.columns.select_related("configuration__system"))
+    held = states([column.configuration for column in own])
+    about: dict[str, Aspect] = {}
+    values = []
+    for column in own:
+        one, aspects = aspects_of(held[column.configuration_id], column.configuration.system)
+        values.append(one)
+        about |= aspects
+    declared = [aspect for factor in review.factors for aspect in factor["aspects"]]
+    accepted = [caveat.aspect for caveat in review.caveats.all()]
+    seen = observed([column.configuration for column in own])
+    return Compared(
+        own,
+        values,
+        difference_table(values, about, declared, accepted),
+        [seen.get(column.configuration_id, {}) for column in own],
+    )
 
 
-def _observed(review: Review) -> dict[int, dict[str, Any]]:
-    """What the latest pass of each column observed of its settings."""
-    latest: dict[int, dict[str, Any]] = {}
-    passes = Pass.objects.filter(column__review=review).exclude(whole_at=None).order_by("started_at")
-    for column, environment in passes.values_list("column_id", "environment"):
-        latest.setdefault(column, {}).update(environment.get("observed", {}))
-    return latest
+def differences(review: Review, side_by_side: Compared | None = None) -> Differences:
+    """The difference table: what differs, observed values that do not match, caveats, and the rest folded."""
+    found = side_by_side or compared(review)
+    rows = [_row(review, found, row) for row in found.table.rows]
+    for row in _observed_rows(found):
+        after = next((at for at, one in enumerate(rows) if f"observed.{one.key}" == row.key), len(rows) - 1)
+        rows.insert(after + 1, row)
+    constant = [f"{aspect.label} {_text(aspect, value)}" for aspect, value in found.table.constant]
+    return Differences(rows, constant, _caveats(review, found, rows))
 
 
-def _setting_row(review: Review, key: str, values: dict[int, Any]) -> DifferenceRow:
-    texts = {str(pk): _text(key, value) for pk, value in values.items()}
-    if key == review.factor.get("key"):
-        return DifferenceRow(key, _label(key), "factor", texts, [], "what this review varies")
-    usual = max(values.values(), key=lambda value: [repr(v) for v in values.values()].count(repr(value)))
-    flagged = [pk for pk, value in values.items() if value != usual]
-    return DifferenceRow(key, _label(key), "undeclared", texts, flagged, "differs, and is not what this review varies")
+def _row(review: Review, found: Compared, row: Row) -> DifferenceRow:
+    key = row.aspect.key
+    family = (key, *row.aspect.parents)
+    names = [f["name"] for f in review.factors if set(family) & set(f["aspects"])]
+    caveats = {caveat.aspect: caveat.words for caveat in review.caveats.all()}
+    remark = {
+        "factor": f"varied on purpose: {', '.join(names)}",
+        "accepted": f"accepted: {next((caveats[one] for one in family if one in caveats), '')}",
+        "undeclared": "set on some only" if row.incomplete else "differs, and is not what this review varies",
+    }[row.status]
+    return DifferenceRow(
+        key=key,
+        label=row.aspect.label,
+        kind=row.status,
+        group=row.aspect.group,
+        parent=next(iter(row.aspect.parents), ""),
+        setting="" if ("." in key and not key.startswith("tweak.")) or key == "system" else key,
+        values={str(c.pk): _text(row.aspect, v) for c, v in zip(found.columns, row.values, strict=True)},
+        flagged=[found.columns[at].pk for at in row.odd] if row.status == "undeclared" else [],
+        remark=remark,
+    )
 
 
-def _observed_row(key: str, values: dict[int, Any], seen: dict[int, Any]) -> DifferenceRow:
-    flagged = [
-        pk
-        for pk, value in seen.items()
-        if isinstance(value, int | float)
-        and isinstance(values[pk], int | float)
-        and abs(value - values[pk]) > _TOLERANCE * abs(values[pk])
+def _observed_rows(found: Compared) -> list[DifferenceRow]:
+    """A row for each setting that was observed to be other than what is set."""
+    keys = dict.fromkeys(key for seen in found.seen for key in seen)
+    rows = []
+    for key in keys:
+        flagged = [
+            column.pk
+            for column, values, seen in zip(found.columns, found.values, found.seen, strict=True)
+            if key in seen and mismatch(key, values.get(key), seen[key].value)
+        ]
+        if flagged:
+            setting = setting_of(key)
+            texts = {
+                str(column.pk): text_of(setting.spec, seen[key].value) if key in seen else None
+                for column, seen in zip(found.columns, found.seen, strict=True)
+            }
+            label = f"observed {setting.spec.label}"
+            remark = "the machine did not take what was set"
+            rows.append(
+                DifferenceRow(f"observed.{key}", label, "observed", setting.group, key, "", texts, flagged, remark)
+            )
+    return rows
+
+
+def _caveats(review: Review, found: Compared, rows: Sequence[DifferenceRow]) -> list[CaveatShape]:
+    by_key = {row.key: row for row in rows}
+    return [
+        CaveatShape(
+            caveat.aspect,
+            by_key[caveat.aspect].label if caveat.aspect in by_key else caveat.aspect,
+            caveat.words,
+            caveat.by.display_name,
+            by_key[caveat.aspect].values if caveat.aspect in by_key else {},
+        )
+        for caveat in review.caveats.select_related("by")
     ]
-    texts = {str(pk): _text(key, value) for pk, value in seen.items()}
-    remark = "the machine did not take what was set" if flagged else "as set"
-    return DifferenceRow(f"observed_{key}", f"observed {_label(key)}", "observed", texts, flagged, remark)
 
 
-_UNITS = {"w": "W", "gb": "GB", "mts": "MT/s", "fps": "fps", "s": "s"}
-
-
-def _label(key: str) -> str:
-    words = key.split("_")
-    return " ".join(words[:-1] if words[-1] in _UNITS and len(words) > 1 else words)
-
-
-def _text(key: str, value: Any) -> str | None:
+def _text(aspect: Aspect, value: Value | None) -> str | None:
     if value is None:
         return None
-    unit = _UNITS.get(key.split("_")[-1], "") if "_" in key else ""
-    number = f"{value:.4g}" if isinstance(value, float) else str(value)
-    return f"{number} {unit}".strip()
+    known = CATALOGUE.get(aspect.key)
+    return text_of(known.spec if known else Spec(aspect.key, aspect.label, unit=aspect.unit), value)

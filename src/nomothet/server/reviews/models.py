@@ -15,23 +15,42 @@ class Review(models.Model):
     key = models.SlugField(unique=True)
     question = models.CharField(max_length=300)
     expectation = models.TextField(blank=True)
+    # When the expectation got its present words.
+    expectation_at = models.DateTimeField(null=True)
     audience = models.CharField(max_length=300, blank=True)
-    # {"name": "power limit", "unit": "W"}: what the review varies on purpose.
-    factor = models.JSONField(default=dict)
+    decision = models.CharField(max_length=300, blank=True)
+    # Budget, case, parts at hand; interest and origin of the machines; limits of skill and tools.
+    constraints = models.CharField(max_length=400, blank=True)
+    disclosure = models.CharField(max_length=400, blank=True)
+    skill_note = models.CharField(max_length=400, blank=True)
+    # [{"key", "name", "aspects": ["power_limit_w"], "levels": [...]}]: what it varies on purpose. Levels are stored
+    # for a factor without aspects only; see levels.py.
+    factors = models.JSONField(default=list)
     constant = models.CharField(max_length=400, blank=True)
     margin = models.FloatField(default=0.03, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)])
     low_definition = models.CharField(max_length=16, choices=list(LOW_DEFINITIONS.items()), default="slowest_mean")
     target_fps = models.FloatField(null=True, blank=True, validators=[MinValueValidator(1.0)])
-    passes_per_test = models.PositiveSmallIntegerField(default=3)
+    target_c = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-50), MaxValueValidator(200)])
+    target_s = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.001)])
+    # The smallest effect that matters, as a fraction; the margin counts without it.
+    expected_effect = models.FloatField(
+        null=True, blank=True, validators=[MinValueValidator(0.0001), MaxValueValidator(10)]
+    )
+    returns_to_baseline = models.BooleanField(default=False)
+    asks_price = models.BooleanField(default=False)
+    passes_per_test = models.PositiveSmallIntegerField(
+        default=3, validators=[MinValueValidator(1), MaxValueValidator(50)]
+    )
     verdict = models.TextField(blank=True)
     editor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="reviews")
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
     position = models.PositiveSmallIntegerField(default=0)
+    archived_at = models.DateTimeField(null=True)
 
 
 class Column(models.Model):
-    """A configuration in a review, with its seal's letter and its level of the factor."""
+    """A configuration in a review, with its seal's letter and its level of each factor."""
 
     review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="columns")
     configuration = models.ForeignKey(Configuration, on_delete=models.PROTECT)
@@ -39,6 +58,8 @@ class Column(models.Model):
     label = models.CharField(max_length=80)
     note = models.CharField(max_length=200, blank=True)
     is_baseline = models.BooleanField(default=False)
+    # {"audience": "indoors"}: the level of each factor that stands for no setting or part; see levels.py.
+    levels = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["position"]
@@ -55,9 +76,25 @@ class Test(models.Model):
     detail = models.CharField(max_length=160, blank=True)
     # Metric keys that the matrix shows, the leading one first. `low_1pct` follows the review's definition of low.
     shown = models.JSONField(default=list)
+    # Which part the settings are meant to make the limit: processor, graphics, memory, storage, cooling, all.
+    isolates = models.CharField(max_length=12, blank=True)
     skip_s = models.FloatField(default=0.0)
     end_cut_s = models.FloatField(default=0.0)
 
     class Meta:
         ordering = ["position"]
         constraints = [models.UniqueConstraint(fields=["review", "position"], name="one_test_at_a_position")]
+
+
+class Caveat(models.Model):
+    """A difference that nobody wanted and everybody knows of; it is printed with every comparison that it touches."""
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="caveats")
+    aspect = models.CharField(max_length=120)
+    words = models.CharField(max_length=300)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [models.UniqueConstraint(fields=["review", "aspect"], name="one_caveat_of_an_aspect")]

@@ -1,16 +1,20 @@
 """Reviews as the screens show them."""
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, Min, Q
 
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Pass
 from nomothet.server.records.models import Record
-from nomothet.server.reviews.differences import Differences, differences
-from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.differences import Differences, compared, differences
+from nomothet.server.reviews.levels import FactorShape, factors_of
+from nomothet.server.reviews.models import Column, Review
+from nomothet.server.systems.models import Configuration
+from nomothet.server.systems.states import ConfigurationState, states
 
 
 @dataclass(frozen=True)
@@ -43,6 +47,12 @@ class ColumnShape:
     system: str
     system_key: str
     configuration: str
+    configuration_id: int
+    revision: int
+    blocked: str
+    latest: int | None
+    levels: dict[str, str]
+    has_passes: bool
     settings: dict[str, Any]
 
 
@@ -50,9 +60,12 @@ class ColumnShape:
 class TestShape:
     id: int
     name: str
+    workload: int
     version: str
     kind: str
     detail: str
+    isolates: str
+    has_passes: bool
     settings: dict[str, Any]
     shown: list[str]
     skip_s: float
@@ -85,6 +98,20 @@ class ReviewShape:
     target_fps: float | None
     passes_per_test: int
     verdict: str
+    decision: str
+    constraints: str
+    disclosure: str
+    skill_note: str
+    expectation_at: datetime | None
+    first_pass_at: datetime | None
+    target_c: float | None
+    target_s: float | None
+    expected_effect: float | None
+    returns_to_baseline: bool
+    asks_price: bool
+    archived_at: datetime | None
+    factors: list[FactorShape]
+    origins: list[str]
     editor: str
     created_at: datetime
     version: int
@@ -94,9 +121,10 @@ class ReviewShape:
     records: list[RecordShape]
 
 
-def reviews() -> list[ReviewItem]:
+def reviews(archived: bool = False) -> list[ReviewItem]:
     """All reviews; six queries whatever their number."""
-    found = list(Review.objects.order_by("position", "pk").prefetch_related("columns"))
+    wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
+    found = list(wanted if archived else wanted.filter(archived_at=None))
     counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
     passes: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
@@ -133,7 +161,7 @@ def _item(
         id=review.pk,
         key=review.key,
         question=review.question,
-        varies=review.factor.get("name", ""),
+        varies=", ".join(factor["name"] for factor in review.factors),
         columns=[column.label for column in review.columns.all()],
         tests=tests,
         state=_state(kept, owed, running, record),
@@ -157,8 +185,20 @@ def _state(kept: int, owed: int, running: int, record: str | None) -> str:
 
 def review_shape(review: Review) -> ReviewShape:
     """One review with its brief, its plan and the difference table."""
-    columns = review.columns.select_related("configuration__system")
+    columns = list(review.columns.select_related("configuration__system"))
+    side_by_side = compared(review, columns)
+    held = states([column.configuration for column in columns])
+    factors, levels = factors_of(review, side_by_side)
     tests = review.tests.select_related("workload")
+    tested = Pass.objects.filter(test__review=review).values_list("test", "column").distinct()
+    with_passes = {test for test, _ in tested}, {column for _, column in tested}
+    latest: dict[int, int] = {
+        old: new
+        for new, old in Configuration.objects.filter(replaces__in=[c.configuration_id for c in columns]).values_list(
+            "pk", "replaces"
+        )
+        if old is not None
+    }
     records = review.records.select_related("published_by").defer("content")
     return ReviewShape(
         id=review.pk,
@@ -166,13 +206,27 @@ def review_shape(review: Review) -> ReviewShape:
         question=review.question,
         expectation=review.expectation,
         audience=review.audience,
-        varies=review.factor.get("name", ""),
+        varies=", ".join(factor["name"] for factor in review.factors),
         constant=review.constant,
         margin=review.margin,
         low_definition=review.low_definition,
         target_fps=review.target_fps,
         passes_per_test=review.passes_per_test,
         verdict=review.verdict,
+        decision=review.decision,
+        constraints=review.constraints,
+        disclosure=review.disclosure,
+        skill_note=review.skill_note,
+        expectation_at=review.expectation_at,
+        first_pass_at=Pass.objects.filter(test__review=review).aggregate(Min("started_at"))["started_at__min"],
+        target_c=review.target_c,
+        target_s=review.target_s,
+        expected_effect=review.expected_effect,
+        returns_to_baseline=review.returns_to_baseline,
+        asks_price=review.asks_price,
+        archived_at=review.archived_at,
+        factors=factors,
+        origins=_origins(columns, held),
         editor=review.editor.display_name,
         created_at=review.created_at,
         version=review.version,
@@ -186,14 +240,23 @@ def review_shape(review: Review) -> ReviewShape:
                 system=column.configuration.system.name,
                 system_key=column.configuration.system.key,
                 configuration=column.configuration.name,
-                settings=column.configuration.settings,
+                configuration_id=column.configuration_id,
+                revision=column.configuration.revision,
+                blocked=column.configuration.blocked,
+                latest=latest.get(column.configuration_id),
+                levels=levels[at],
+                has_passes=column.pk in with_passes[1],
+                settings=held[column.configuration_id].settings,
             )
-            for column in columns
+            for at, column in enumerate(columns)
         ],
         tests=[
             TestShape(
                 id=test.pk,
                 name=test.workload.name,
+                workload=test.workload_id,
+                isolates=test.isolates,
+                has_passes=test.pk in with_passes[0],
                 version=test.workload.version,
                 kind=test.workload.kind,
                 detail=test.detail,
@@ -205,8 +268,24 @@ def review_shape(review: Review) -> ReviewShape:
             )
             for test in tests
         ],
-        differences=differences(review),
+        differences=differences(review, side_by_side),
         records=[
             RecordShape(r.slug, r.edition, r.published_at, r.published_by.display_name, r.change_note) for r in records
         ],
     )
+
+
+def _origins(columns: Sequence[Column], held: Mapping[int, ConfigurationState]) -> list[str]:
+    """Where machines and parts come from that were not bought: carried to the record as disclosure."""
+    told: dict[str, None] = {}
+    for column in columns:
+        system = column.configuration.system
+        things: list[tuple[str, str, str]] = [(system.name, system.origin, system.origin_note)]
+        things += [
+            (fit.part.name, fit.part.origin, fit.part.origin_note)
+            for fit in held[column.configuration_id].fitted.values()
+        ]
+        for name, origin, note in things:
+            if origin != "bought":
+                told[f"{name}: {origin}{f', {note}' if note else ''}"] = None
+    return list(told)

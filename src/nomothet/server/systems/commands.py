@@ -8,9 +8,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from nomothet.server.feed.commands import announce
+from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
-from nomothet.server.systems.models import Bench, System
+from nomothet.server.problems import unusable
+from nomothet.server.systems.models import Bench, Fitting, System
+from nomothet.server.systems.states import SLOT, read_slot_map
 
 
 def token_hash(token: str) -> str:
@@ -18,13 +21,56 @@ def token_hash(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
+EDITABLE = (
+    "name", "description", "slot_map", "connectors", "origin", "origin_note", "changes_by", "on_mismatch", "checks",
+)  # fmt: skip
+
+
 def add_system(user: User, *, key: str, name: str, description: str = "") -> System:
     """Add a real system. Its configurations and bench come after."""
     require(user, Act.MANAGE_BENCHES)
     with transaction.atomic():
         system = System.objects.create(key=key, name=name, description=description)
+        remember(user, "system", system.pk, "added")
         announce("systems", system=system.pk)
     return system
+
+
+def edit_system(user: User, system: System, changes: dict[str, Any]) -> System:
+    """Change fields of a system; the caller has locked it and checked its version."""
+    require(user, Act.EDIT_SYSTEMS)
+    wanted = {field: changes[field] for field in EDITABLE if field in changes}
+    if "slot_map" in wanted:
+        _check_slots_in_use(system, wanted["slot_map"])
+    before = {field: getattr(system, field) for field in wanted}
+    for field, value in wanted.items():
+        setattr(system, field, value)
+    system.version += 1
+    with transaction.atomic():
+        system.save()
+        remember(user, "system", system.pk, "edited", changed(before, wanted))
+        announce("systems", system=system.pk)
+    return system
+
+
+def _check_slots_in_use(system: System, slot_map: dict[str, Any]) -> None:
+    names = {slot.name for slot in read_slot_map(slot_map).slots}
+    for fitting in Fitting.objects.filter(configuration__system=system, part__isnull=False, place__startswith=SLOT):
+        name = fitting.place.removeprefix(SLOT)
+        if name not in names:
+            raise unusable(
+                f"{fitting.configuration.title} has a module in slot {name}; move it before the slot goes.",
+                field="slot_map",
+            )
+
+
+def archive_system(user: User, system: System, archived: bool) -> None:
+    """Take a system out of the lists, or bring it back."""
+    require(user, Act.EDIT_SYSTEMS)
+    with transaction.atomic():
+        System.objects.filter(pk=system.pk).update(archived_at=timezone.now() if archived else None)
+        remember(user, "system", system.pk, "archived" if archived else "brought back")
+        announce("systems", system=system.pk)
 
 
 def issue_token(user: User, system: System) -> str:

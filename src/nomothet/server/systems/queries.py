@@ -1,24 +1,109 @@
 """Systems as the screens show them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from nomothet.server.systems.models import System
+from nomothet.core.change_steps import disagrees
+from nomothet.core.memory import Population, RateReading, first_slots, transfer_rate
+from nomothet.core.parts import KINDS
+from nomothet.core.quantities import Value, text_of
+from nomothet.core.same_as import lineage
+from nomothet.core.settings import GROUPS, setting_of
+from nomothet.server.systems.models import Configuration, Observation, System
+from nomothet.server.systems.states import SLOT, ConfigurationState, Fit, population, read_slot_map, states
 
 
 @dataclass(frozen=True)
-class PartShape:
-    kind: str
+class FitShape:
+    """What sits at a place. `own` when the configuration says so itself rather than its base."""
+
+    place: str
+    label: str
+    part: int | None
     name: str
+    module: int | None
+    own: bool
+
+
+@dataclass(frozen=True)
+class SettingShape:
+    """A setting in its three values: rated by the part, set, and last observed; `flag` says what does not agree."""
+
+    key: str
+    label: str
+    group: str
+    unit: str
+    where: str
+    rated: Any
+    value: Any
+    observed: Any
+    observed_source: str
+    own: bool
+    flag: str
+
+
+@dataclass(frozen=True)
+class ChangeShape:
+    """One difference from the base, in words."""
+
+    key: str
+    label: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class MistakeShape:
+    kind: str
+    slots: list[str]
+    words: str
+    remedy: str
+
+
+@dataclass(frozen=True)
+class PopulationShape:
+    """What the modules in their slots amount to, with mistakes, and where so many modules belong."""
+
+    modules: int
+    capacity_gb: float
+    channels: int
+    channels_of: int
+    rate_mts: float | None
+    peak_gbs: float | None
+    best_slots: list[str]
+    mistakes: list[MistakeShape]
 
 
 @dataclass(frozen=True)
 class ConfigurationShape:
+    """A configuration as what it is and as what differs from its base; `version` is what If-Match wants."""
+
     id: int
     name: str
+    title: str
     note: str
+    base: int | None
+    revision: int
+    replaced_by: int | None
+    blocked: str
+    frozen: bool
+    archived_at: datetime | None
+    version: int
     settings: dict[str, Any]
+    settings_table: list[SettingShape]
+    fitted: list[FitShape]
+    changes: list[ChangeShape]
+    population: PopulationShape | None
+    used_in: list[str]
+
+
+@dataclass(frozen=True)
+class SlotShape:
+    name: str
+    channel: str
+    fill: int
 
 
 @dataclass(frozen=True)
@@ -30,32 +115,266 @@ class SystemShape:
     name: str
     description: str
     simulated: bool
-    parts: list[PartShape]
-    configurations: list[ConfigurationShape]
     has_bench: bool
     token_issued_at: datetime | None
     heard_at: datetime | None
     inventory: dict[str, Any]
+    configurations: int
+    present: str
+    origin: str
+    archived_at: datetime | None
+    mistakes: int
 
 
-def systems() -> list[SystemShape]:
-    """All systems; three queries whatever their number."""
-    found = System.objects.select_related("bench").prefetch_related("configurations").order_by("simulated", "name")
-    return [_shape(system) for system in found]
+@dataclass(frozen=True)
+class SystemDetail:
+    """A system with everything that is set up on it; `version` is what If-Match wants."""
+
+    id: int
+    key: str
+    name: str
+    description: str
+    simulated: bool
+    has_bench: bool
+    token_issued_at: datetime | None
+    heard_at: datetime | None
+    inventory: dict[str, Any]
+    slot_map: dict[str, Any]
+    slots: list[SlotShape]
+    connectors: list[str]
+    origin: str
+    origin_note: str
+    changes_by: str
+    on_mismatch: str
+    checks: list[dict[str, Any]]
+    present: int | None
+    archived_at: datetime | None
+    version: int
+    configurations: list[ConfigurationShape]
 
 
-def _shape(system: System) -> SystemShape:
+def systems(archived: bool = False) -> list[SystemShape]:
+    """All systems; five queries whatever their number."""
+    found = System.objects.select_related("bench", "present").prefetch_related("configurations")
+    found = (
+        found.order_by("simulated", "name")
+        if archived
+        else found.filter(archived_at=None).order_by("simulated", "name")
+    )
+    held = states([one for system in found for one in system.configurations.all()])
+    return [_item(system, held) for system in found]
+
+
+def _item(system: System, held: Mapping[int, ConfigurationState]) -> SystemShape:
     bench = getattr(system, "bench", None)
+    own = [held[one.pk] for one in system.configurations.all() if one.archived_at is None]
     return SystemShape(
         id=system.pk,
         key=system.key,
         name=system.name,
         description=system.description,
         simulated=system.simulated,
-        parts=[PartShape(**part) for part in system.parts],
-        configurations=[ConfigurationShape(c.pk, c.name, c.note, c.settings) for c in system.configurations.all()],
         has_bench=bench is not None,
         token_issued_at=bench.issued_at if bench else None,
         heard_at=bench.heard_at if bench else None,
         inventory=bench.inventory if bench else {},
+        configurations=len(own),
+        present=system.present.title if system.present else "",
+        origin=system.origin,
+        archived_at=system.archived_at,
+        mistakes=sum(len(population(system, one.slots, one.settings).mistakes) for one in own if one.slots),
     )
+
+
+def system_detail(system: System) -> SystemDetail:
+    """One system; nine queries whatever the number of its configurations."""
+    bench = getattr(system, "bench", None)
+    slots = read_slot_map(system.slot_map).slots
+    return SystemDetail(
+        id=system.pk,
+        key=system.key,
+        name=system.name,
+        description=system.description,
+        simulated=system.simulated,
+        has_bench=bench is not None,
+        token_issued_at=bench.issued_at if bench else None,
+        heard_at=bench.heard_at if bench else None,
+        inventory=bench.inventory if bench else {},
+        slot_map=system.slot_map,
+        slots=[SlotShape(slot.name, slot.channel, slot.fill) for slot in slots],
+        connectors=system.connectors,
+        origin=system.origin,
+        origin_note=system.origin_note,
+        changes_by=system.changes_by,
+        on_mismatch=system.on_mismatch,
+        checks=system.checks,
+        present=system.present_id,
+        archived_at=system.archived_at,
+        version=system.version,
+        configurations=configurations(system),
+    )
+
+
+def configurations(system: System) -> list[ConfigurationShape]:
+    """All configurations of a system, the first of a name before its revisions."""
+    found = list(
+        system.configurations.prefetch_related("fittings", "column_set__review")
+        .select_related("replaced_by")
+        .order_by("pk")
+    )
+    held = states(found)
+    seen = observed(found)
+    bases = {one.pk: one.base_id for one in found}
+    tested = set(Configuration.objects.filter(system=system, column__passes__isnull=False).values_list("pk", flat=True))
+    frozen = {ancestor for one in tested for ancestor in lineage(one, bases)}
+    return [_configuration(system, one, held, seen.get(one.pk, {}), one.pk in frozen) for one in found]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """An observed value with where it comes from."""
+
+    value: Value
+    source: str
+
+
+def observed(configurations: list[Configuration]) -> dict[int, dict[str, Seen]]:
+    """What was last observed on each configuration: by its passes, and by whoever read it off since."""
+    pks = [one.pk for one in configurations]
+    latest: dict[int, dict[str, tuple[datetime, Seen]]] = {}
+    passes = (
+        Configuration.objects.filter(pk__in=pks, column__passes__whole_at__isnull=False)
+        .order_by("column__passes__started_at")
+        .values_list("pk", "column__passes__whole_at", "column__passes__environment")
+    )
+    for pk, at, environment in passes:
+        if at is None:
+            continue
+        for key, value in environment.get("observed", {}).items():
+            latest.setdefault(pk, {})[key] = (at, Seen(value, "the bench"))
+    for one in Observation.objects.filter(configuration__in=pks):
+        before = latest.setdefault(one.configuration_id, {}).get(one.key)
+        if before is None or before[0] <= one.at:
+            latest[one.configuration_id][one.key] = (one.at, Seen(one.value, one.source))
+    return {pk: {key: seen for key, (_, seen) in values.items()} for pk, values in latest.items()}
+
+
+def reading_of(key: str, value: Value, wanted: Value | None) -> RateReading | None:
+    """Whether an observed memory speed is half of what is set because a tool shows the clock."""
+    if key != "memory_mts" or not isinstance(value, int | float) or not isinstance(wanted, int | float):
+        return None
+    return transfer_rate(value, wanted)
+
+
+def mismatch(key: str, wanted: Value | None, seen: Value) -> str:
+    """What an observed value says against the set one; empty when they agree."""
+    if wanted is None:
+        return ""
+    rate = reading_of(key, seen, wanted)
+    if disagrees(wanted, rate.rate_mts if rate else seen):
+        spec = setting_of(key).spec
+        return f"{spec.label} is set to {text_of(spec, wanted)} and {text_of(spec, seen)} was observed"
+    return ""
+
+
+def _configuration(
+    system: System, one: Configuration, held: Mapping[int, ConfigurationState], seen: Mapping[str, Seen], frozen: bool
+) -> ConfigurationShape:
+    state = held[one.pk]
+    base = held.get(one.base_id) if one.base_id else None
+    own = {fitting.place for fitting in one.fittings.all()}
+    replaced = getattr(one, "replaced_by", None)
+    return ConfigurationShape(
+        id=one.pk,
+        name=one.name,
+        title=one.title,
+        note=one.note,
+        base=one.base_id,
+        revision=one.revision,
+        replaced_by=replaced.pk if replaced else None,
+        blocked=one.blocked,
+        frozen=frozen,
+        archived_at=one.archived_at,
+        version=one.version,
+        settings=state.settings,
+        settings_table=_settings(state, seen),
+        fitted=[fit_shape(place, fit, place in own) for place, fit in state.fitted.items()],
+        changes=_changes(base, state) if base else [],
+        population=population_shape(system, state.slots, state.settings) if state.slots else None,
+        used_in=sorted({column.review.question for column in one.column_set.all()}),
+    )
+
+
+def fit_shape(place: str, fit: Fit, own: bool) -> FitShape:
+    label = place if place.startswith(SLOT) or place not in KINDS else KINDS[place].label
+    return FitShape(place, label, fit.part.pk, fit.part.name, fit.module, own)
+
+
+def population_shape(system: System, slots: Mapping[str, Fit], settings: Mapping[str, Value]) -> PopulationShape:
+    found: Population = population(system, slots, settings)
+    board = read_slot_map(system.slot_map)
+    return PopulationShape(
+        modules=found.modules,
+        capacity_gb=found.capacity_gb,
+        channels=found.channels,
+        channels_of=len(board.channels),
+        rate_mts=found.rate_mts,
+        peak_gbs=found.peak_gbs,
+        best_slots=first_slots(board, found.modules),
+        mistakes=[MistakeShape(m.kind, list(m.slots), m.words, m.remedy) for m in found.mistakes],
+    )
+
+
+def _settings(state: ConfigurationState, seen: Mapping[str, Seen]) -> list[SettingShape]:
+    rows = []
+    for key in dict.fromkeys([*state.settings, *seen]):
+        setting, value = setting_of(key), state.settings.get(key)
+        rated = _rated(state, setting.rated)
+        observation = seen.get(key)
+        flags = []
+        if observation is not None and mismatch(key, value, observation.value):
+            flags.append("observed is not what was set")
+        if isinstance(rated, int | float) and isinstance(value, int | float) and value < rated:
+            flags.append("set under the rating")
+        rows.append(
+            SettingShape(
+                key=key,
+                label=setting.spec.label,
+                group=GROUPS[setting.group],
+                unit=setting.spec.unit,
+                where=setting.where,
+                rated=rated,
+                value=value,
+                observed=observation.value if observation else None,
+                observed_source=observation.source if observation else "",
+                own=key in state.configuration.settings,
+                flag="; ".join(flags),
+            )
+        )
+    order = list(GROUPS.values())
+    return sorted(rows, key=lambda row: order.index(row.group))
+
+
+def _rated(state: ConfigurationState, rated: tuple[str, str] | None) -> Value | None:
+    if rated is None:
+        return None
+    kind, attribute = rated
+    for fit in state.fitted.values():
+        if fit.part.kind == kind and fit.part.value(attribute) is not None:
+            return fit.part.value(attribute)
+    return None
+
+
+def _changes(base: ConfigurationState, state: ConfigurationState) -> list[ChangeShape]:
+    found = []
+    for key in dict.fromkeys([*base.settings, *state.settings]):
+        before, after = base.settings.get(key), state.settings.get(key)
+        if before != after:
+            spec = setting_of(key).spec
+            found.append(ChangeShape(key, spec.label, text_of(spec, before), text_of(spec, after)))
+    for place in dict.fromkeys([*base.fitted, *state.fitted]):
+        old, new = base.fitted.get(place), state.fitted.get(place)
+        if (old and (old.part.pk, old.module)) != (new and (new.part.pk, new.module)):
+            label = place if place.startswith(SLOT) or place not in KINDS else KINDS[place].label
+            found.append(ChangeShape(place, label, old.words if old else "empty", new.words if new else "empty"))
+    return found

@@ -6,24 +6,50 @@ from django.db import models
 class Kind(models.TextChoices):
     SCENE = "scene", "game or real-time scene"
     SUITE = "suite", "suite with named part scores"
-    TASK = "task", "timed task"
+    TASK = "task", "timed task with phases"
+    LOAD_SEARCH = "load_search", "load search"
+    SOAK = "soak", "soak"
+    IDLE = "idle", "idle baseline"
+    OBSERVATION = "observation", "observation"
 
 
 class Workload(models.Model):
-    """A game, suite or application task in one version. Versions are never comparable unless declared."""
+    """What is run, in one version. Versions of a key are its editions; they are never comparable unless declared.
+
+    `edit` rises with every edit and is the entity tag.
+    """
 
     key = models.SlugField()
     name = models.CharField(max_length=120)
     version = models.CharField(max_length=40)
-    kind = models.CharField(max_length=8, choices=Kind.choices)
+    kind = models.CharField(max_length=12, choices=Kind.choices)
     description = models.TextField(blank=True)
+    # One sentence; the steps say it in full.
     procedure = models.TextField(blank=True)
+    # [{"kind": "scene" | "route" | "input" | "start" | "end" | "warm-up" | "duration", "words", "seconds"?}]
+    steps = models.JSONField(default=list)
     # The runner that a bench knows it by; a bench runs nothing that is not among its own runners.
-    runner = models.CharField(max_length=60)
-    # [{"key", "label", "unit", "values"?}]
+    runner = models.CharField(max_length=60, blank=True)
+    # [{"key", "label", "unit"?, "values"?}]
     settings = models.JSONField(default=list)
-    # [{"key", "label", "unit", "direction", "scale"}]: what the workload reports beyond the figures of its frames.
+    # [{"key", "label", "unit", "direction", "scale", "role"?}]: what is reported beyond the figures of its frames.
     metrics = models.JSONField(default=list)
+    # [{"aspect", "label", "least"?, "unit"?}]: memory, graphics memory, features.
+    requirements = models.JSONField(default=list)
+    # Where its files come from.
+    files = models.TextField(blank=True)
+    duration_s = models.FloatField(null=True, blank=True)
+    warm_up_s = models.FloatField(null=True, blank=True)
+    # [{"name", "kind": "text" | "json" | "table", "expression", "metric", "unit"?}]
+    rules = models.JSONField(default=list)
+    # What the team thinks of it as a test: too short, too light, unrealistic.
+    judgement = models.TextField(blank=True)
+    # [{"version", "why"}]: other editions whose figures may be compared with this one's.
+    comparable = models.JSONField(default=list)
+    checks = models.JSONField(default=list)
+    archived_at = models.DateTimeField(null=True)
+    edit = models.PositiveIntegerField(default=1)
 
     class Meta:
+        ordering = ["name", "pk"]
         constraints = [models.UniqueConstraint(fields=["key", "version"], name="one_workload_of_a_version")]

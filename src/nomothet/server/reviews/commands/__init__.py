@@ -1,0 +1,1 @@
+"""Changing reviews: one file per object."""

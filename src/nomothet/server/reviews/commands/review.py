@@ -1,0 +1,109 @@
+"""Making, editing and putting away reviews."""
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+from django.utils.text import slugify
+
+from nomothet.server.feed.commands import announce
+from nomothet.server.history.commands import changed, remember
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import conflict
+from nomothet.server.reviews.models import Column, Review
+
+BRIEF = (
+    "question", "expectation", "audience", "decision", "constraints", "disclosure", "skill_note", "constant", "margin",
+    "low_definition", "target_fps", "target_c", "target_s", "expected_effect", "returns_to_baseline", "asks_price",
+    "passes_per_test",
+)  # fmt: skip
+EDITABLE = (*BRIEF, "verdict")
+
+
+def add_review(user: User, question: str, **fields: Any) -> Review:
+    """A review with a question and nothing else yet."""
+    require(user, Act.EDIT_REVIEW)
+    with transaction.atomic():
+        position = (Review.objects.aggregate(Max("position"))["position__max"] or 0) + 1
+        review = Review.objects.create(
+            key=_free_key(question), question=question, editor=user, position=position, **fields
+        )
+        if review.expectation:
+            review.expectation_at = timezone.now()
+            review.save(update_fields=["expectation_at"])
+        remember(user, "review", review.pk, "added")
+        announce("review", review=review.pk)
+    return review
+
+
+def duplicate_review(user: User, review: Review) -> Review:
+    """The same plan as a new review: its configurations, tests, factors and caveats, and none of its passes."""
+    require(user, Act.EDIT_REVIEW)
+    with transaction.atomic():
+        fields = {field: getattr(review, field) for field in BRIEF if field != "question"}
+        copy = add_review(user, f"{review.question} (again)"[:300], factors=review.factors, **fields)
+        for own in (*review.columns.all(), *review.tests.all(), *review.caveats.all()):
+            own.pk = None
+            own.review = copy  # type: ignore[attr-defined]
+            own.save()
+    return copy
+
+
+def edit_review(user: User, review: Review, changes: dict[str, Any]) -> Review:
+    """Change fields of a review; the caller has locked it and checked its version."""
+    require(user, Act.EDIT_REVIEW)
+    wanted = {field: changes[field] for field in EDITABLE if field in changes}
+    before = {field: getattr(review, field) for field in wanted}
+    if "expectation" in wanted and wanted["expectation"] != review.expectation:
+        review.expectation_at = timezone.now() if wanted["expectation"] else None
+    for field, value in wanted.items():
+        setattr(review, field, value)
+    touch(user, review, "edited", changed(before, wanted))
+    return review
+
+
+def archive_review(user: User, review: Review, archived: bool) -> None:
+    """Take a review out of the list, or bring it back."""
+    require(user, Act.EDIT_REVIEW)
+    review.archived_at = timezone.now() if archived else None
+    touch(user, review, "archived" if archived else "brought back")
+
+
+def delete_review(user: User, review: Review) -> None:
+    """Delete a review that has neither passes nor records."""
+    require(user, Act.EDIT_REVIEW)
+    if review.tests.filter(passes__isnull=False).exists() or review.records.exists():
+        raise conflict("This review has passes or records, which are kept. Archive it instead.")
+    with transaction.atomic():
+        remember(user, "review", review.pk, "deleted", {"question": [review.question, None]})
+        announce("review", review=review.pk)
+        review.delete()
+
+
+def choose_baseline(user: User, column: Column) -> None:
+    """Make a configuration the one that all others are compared with, for everybody."""
+    require(user, Act.EDIT_REVIEW)
+    with transaction.atomic():
+        review = Review.objects.select_for_update().get(pk=column.review_id)
+        review.columns.update(is_baseline=False)
+        review.columns.filter(pk=column.pk).update(is_baseline=True)
+        touch(user, review, "baseline chosen", {"baseline": [None, column.label]})
+
+
+def touch(user: User, review: Review, act: str, changes: dict[str, Any] | None = None) -> None:
+    """Store a review under the next version, with the act in its history and on the feed."""
+    with transaction.atomic():
+        review.version += 1
+        review.save()
+        remember(user, "review", review.pk, act, changes)
+        announce("review", review=review.pk)
+
+
+def _free_key(question: str) -> str:
+    stem = slugify(question)[:40].strip("-") or "review"
+    key, number = stem, 2
+    while Review.objects.filter(key=key).exists():
+        key, number = f"{stem}-{number}", number + 1
+    return key

@@ -1,0 +1,246 @@
+"""The plan of a review: its check in words, and what it costs in hours."""
+
+import math
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from statistics import fmean
+from typing import Any
+
+from django.db.models import Avg, Count, Q
+
+from nomothet.core.docket_order import Cost, Order, order_work
+from nomothet.core.plan_check import (
+    SETTLE_S,
+    Plan,
+    PlannedColumn,
+    PlannedFactor,
+    PlannedTest,
+    Requirement,
+    check_plan,
+)
+from nomothet.core.quantities import Value
+from nomothet.core.settings import setting_of
+from nomothet.server.passes.noise import borrowed_noises
+from nomothet.server.reviews.differences import Compared, compared
+from nomothet.server.reviews.levels import factors_of
+from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.shown import metric_of
+from nomothet.server.shelf.models import Part
+from nomothet.server.shelf.queries import latest_prices
+from nomothet.server.systems.states import ConfigurationState, population, setup_of, states
+from nomothet.server.workloads.models import Kind
+
+# What a change takes, where nothing on record says otherwise.
+OPENING_S, FIRMWARE_S, CHANGE_S = 15 * 60.0, 4 * 60.0, 60.0
+BETWEEN_PASSES_S = 20.0
+_UNKNOWN_S = 120.0
+
+
+@dataclass(frozen=True)
+class PlanPoint:
+    """One thing that the plan check found; `mend` and `about` say what would mend it and where."""
+
+    code: str
+    severity: str
+    words: str
+    remedy: str
+    mend: str
+    about: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class PlanCost:
+    """What the plan takes: passes still to run, their time, and the changes between configurations."""
+
+    passes: int
+    running_s: float
+    changing_s: float
+    openings: int
+    firmware: int
+    words: list[str]
+
+
+@dataclass(frozen=True)
+class PlanShape:
+    points: list[PlanPoint]
+    cost: PlanCost
+
+
+def plan(review: Review) -> PlanShape:
+    """Check a review's plan and estimate its cost; 14 queries whatever its size."""
+    side_by_side = compared(review)
+    held = states([column.configuration for column in side_by_side.columns])
+    tests = list(review.tests.select_related("workload").annotate(own_s=_MEAN))
+    durations = _durations(tests)
+    found = check_plan(_planned(review, side_by_side, held, tests, durations))
+    points = [PlanPoint(p.code, p.severity, p.words, p.remedy, p.mend, dict(p.about)) for p in found]
+    return PlanShape(points, _cost(review, side_by_side, held, tests, durations))
+
+
+_KEPT = Q(passes__outcome="completed", passes__set_aside=False, passes__whole_at__isnull=False)
+_MEAN = Avg("passes__duration_s", filter=_KEPT)
+
+
+def _durations(tests: Sequence[Test]) -> dict[int, float]:
+    """The length of a pass of each test: from its own passes, those of the same settings, or the procedure."""
+    elsewhere: dict[tuple[int, str], list[float]] = defaultdict(list)
+    others = (
+        Test.objects.filter(workload__in={test.workload_id for test in tests})
+        .annotate(mean_s=_MEAN)
+        .exclude(mean_s=None)
+        .values_list("workload", "settings", "mean_s")
+    )
+    for workload, settings, mean_s in others:
+        elsewhere[workload, repr(sorted(settings.items()))].append(mean_s)
+    found = {}
+    for test in tests:
+        same = elsewhere.get((test.workload_id, repr(sorted(test.settings.items()))))
+        own = getattr(test, "own_s", None)
+        length = own or (fmean(same) if same else test.workload.duration_s)
+        if length is not None:
+            found[test.pk] = length
+    return found
+
+
+def _planned(
+    review: Review,
+    side_by_side: Compared,
+    held: Mapping[int, ConfigurationState],
+    tests: Sequence[Test],
+    durations: Mapping[int, float],
+) -> Plan:
+    parts = {fit.part.pk: fit.part for state in held.values() for fit in state.fitted.values()}
+    priced = set(latest_prices(parts.values())) if review.asks_price else set()
+    factors, levels = factors_of(review, side_by_side)
+    leading = [(test, metric_of(test, test.shown[0], review.low_definition)) for test in tests if test.shown]
+    noises = borrowed_noises([(test.workload_id, metric.key, metric.scale) for test, metric in leading], review)
+    noise_of = {
+        test.pk: noises.get((test.workload_id, metric.key)) for test, metric in leading if metric.scale == "ratio"
+    }
+    return Plan(
+        factors=[PlannedFactor(f.key, f.name, tuple(f.levels), frozenset(map(_touches, f.aspects))) for f in factors],
+        columns=[
+            PlannedColumn(
+                id=column.pk,
+                label=column.label,
+                levels=levels[at],
+                state=values,
+                is_baseline=column.is_baseline,
+                blocked=column.configuration.blocked,
+                priced=_is_priced(held[column.configuration_id], priced),
+                mistakes=_mistakes(held[column.configuration_id]),
+            )
+            for at, (column, values) in enumerate(zip(side_by_side.columns, side_by_side.values, strict=True))
+        ],
+        tests=[_planned_test(test, durations.get(test.pk), noise_of.get(test.pk)) for test in tests],
+        table=side_by_side.table,
+        margin=review.margin,
+        passes=review.passes_per_test,
+        expected=bool(review.expectation.strip()),
+        returns_to_baseline=review.returns_to_baseline,
+        asks_price=review.asks_price,
+        expected_effect=review.expected_effect,
+    )
+
+
+def _planned_test(test: Test, duration_s: float | None, noise: Any) -> PlannedTest:
+    workload, settings = test.workload, test.settings
+    search = workload.kind == Kind.LOAD_SEARCH
+    return PlannedTest(
+        id=test.pk,
+        name=f"{workload.name}, {test.detail}" if test.detail else workload.name,
+        isolates=test.isolates,
+        capped_fps=_number(settings.get("frame_cap_fps")),
+        judged_by_rate="average_fps" in test.shown[:1],
+        duration_s=duration_s,
+        skip_s=test.skip_s,
+        settles_after_s=workload.warm_up_s if workload.warm_up_s is not None else SETTLE_S,
+        timed_run=workload.kind in (Kind.SCENE, Kind.SOAK, Kind.TASK),
+        load_start=_number(settings.get("start")) if search else None,
+        load_step=_number(settings.get("resolution")) if search else None,
+        noise=noise,
+        requirements=tuple(
+            Requirement(r["aspect"], r["label"], r.get("least"), r.get("unit", "")) for r in workload.requirements
+        ),
+        missing_settings=tuple(
+            spec["label"] for spec in workload.settings if spec["key"] not in settings and not spec.get("optional")
+        ),
+    )
+
+
+def _touches(aspect: str) -> str:
+    """What varying an aspect acts on."""
+    head, _, tail = aspect.partition(".")
+    if head == "part":
+        place = tail.split(".")[0]
+        return "memory" if place == "memory_kit" else place
+    return head if head in ("memory", "system") else setting_of(aspect).touches
+
+
+def _is_priced(state: ConfigurationState, priced: set[int]) -> bool:
+    """Every part that is fitted has a price, or the machine as a whole has one."""
+    machine = state.parts.get("machine")
+    if machine is not None and machine.part.pk in priced:
+        return True
+    parts: set[Part] = {fit.part for fit in state.fitted.values()}
+    return bool(parts) and all(part.pk in priced or part.kind == "os_build" for part in parts)
+
+
+def _mistakes(state: ConfigurationState) -> tuple[str, ...]:
+    if not state.slots:
+        return ()
+    found = population(state.configuration.system, state.slots, state.settings)
+    return tuple(mistake.words for mistake in found.mistakes)
+
+
+def _cost(
+    review: Review,
+    side_by_side: Compared,
+    held: Mapping[int, ConfigurationState],
+    tests: Sequence[Test],
+    durations: Mapping[int, float],
+) -> PlanCost:
+    """The passes that the plan asks for and does not have yet, in the docket's order on each system."""
+    kept: dict[tuple[int, int], int] = {
+        (row["tests"], row["tests__passes__column"]): row["n"]
+        for row in Review.objects.filter(pk=review.pk)
+        .values("tests", "tests__passes__column")
+        .annotate(n=Count("tests__passes", filter=Q(tests__passes__set_aside=False)))
+    }
+    by_system: dict[int, dict[int, dict[int, int]]] = defaultdict(dict)
+    passes, running = 0, 0.0
+    for column in side_by_side.columns:
+        owed = {}
+        for test in tests:
+            missing = review.passes_per_test - kept.get((test.pk, column.pk), 0)
+            if missing > 0:
+                owed[test.pk] = missing
+                passes += missing
+                running += missing * (durations.get(test.pk, _UNKNOWN_S) + BETWEEN_PASSES_S)
+        by_system[column.configuration.system_id][column.configuration_id] = owed
+    baselines = {column.configuration_id for column in side_by_side.columns if column.is_baseline}
+    total = Cost(0, 0, 0)
+    for owed_here in by_system.values():
+        setups = {key: setup_of(held[key]) for key in owed_here}
+        base = next((key for key in owed_here if key in baselines), None)
+        order: Order = order_work(setups, owed_here, baseline=base, baseline_again=review.returns_to_baseline)
+        total = total.plus(order.cost)
+    changing = total.openings * OPENING_S + total.firmware * FIRMWARE_S + total.changes * CHANGE_S
+    return PlanCost(passes, running, changing, total.openings, total.firmware, _assumptions(tests, durations))
+
+
+def _assumptions(tests: Sequence[Test], durations: Mapping[int, float]) -> list[str]:
+    words = [
+        f"{OPENING_S / 60:.0f} min for each opening, {FIRMWARE_S / 60:.0f} min for each visit to the firmware, "
+        f"{CHANGE_S / 60:.0f} min for each thing changed, {BETWEEN_PASSES_S:.0f} s between passes"
+    ]
+    unknown = [test for test in tests if test.pk not in durations]
+    if unknown:
+        words.append(f"{len(unknown)} tests have no length on record; {_UNKNOWN_S / 60:.0f} min are taken for each")
+    return words
+
+
+def _number(value: Value | None) -> float | None:
+    number = float(value) if isinstance(value, int | float) and not isinstance(value, bool) else None
+    return number if number and math.isfinite(number) else None

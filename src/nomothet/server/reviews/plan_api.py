@@ -1,0 +1,252 @@
+"""The plan of a review: its check, and every act that mends it."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.core.quantities import text_of
+from nomothet.core.settings import setting_of
+from nomothet.server.people.permissions import Act, require, signed_in
+from nomothet.server.reviews.api import editing, review_of, review_response
+from nomothet.server.reviews.commands import columns as columns_commands
+from nomothet.server.reviews.commands import equal, factors
+from nomothet.server.reviews.commands import tests as tests_commands
+from nomothet.server.reviews.models import Column, Test
+from nomothet.server.reviews.plan import PlanShape, plan
+from nomothet.server.reviews.queries import ReviewShape
+from nomothet.server.shapes import shape, shaped
+from nomothet.server.systems.models import Configuration
+from nomothet.server.workloads.models import Workload
+
+
+@dataclass(frozen=True)
+class PastedChange:
+    column: str
+    setting: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class PastedShape:
+    """What a pasted table changes, or would change."""
+
+    changes: list[PastedChange]
+    stored: bool
+
+
+class ColumnSerializer(serializers.Serializer[Any]):
+    configuration = serializers.PrimaryKeyRelatedField(queryset=Configuration.objects.select_related("system"))
+    label = serializers.CharField(required=False, allow_blank=True, max_length=80)  # type: ignore[assignment]
+    note = serializers.CharField(required=False, allow_blank=True, max_length=200)
+
+
+class OrderSerializer(serializers.Serializer[Any]):
+    order = serializers.ListField(child=serializers.IntegerField(), max_length=200)
+
+
+class NewTestsSerializer(serializers.Serializer[Any]):
+    workload = serializers.PrimaryKeyRelatedField(queryset=Workload.objects.filter(archived_at=None))
+    choices = serializers.DictField(child=serializers.ListField(child=serializers.JSONField(), max_length=60))
+    isolates = serializers.ChoiceField(choices=tests_commands.ISOLATES, required=False)
+
+
+class TestEditSerializer(serializers.Serializer[Any]):
+    settings = serializers.DictField(child=serializers.JSONField())
+    detail = serializers.CharField(max_length=160, allow_blank=True)
+    isolates = serializers.ChoiceField(choices=tests_commands.ISOLATES)
+    skip_s = serializers.FloatField(min_value=0, max_value=100_000)
+    end_cut_s = serializers.FloatField(min_value=0, max_value=100_000)
+    shown = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12)
+
+
+class DeclareSerializer(serializers.Serializer[Any]):
+    aspects = serializers.ListField(child=serializers.CharField(max_length=120), min_length=1, max_length=30)
+    name = serializers.CharField(required=False, allow_blank=True, max_length=80)
+
+
+class FactorSerializer(serializers.Serializer[Any]):
+    key = serializers.RegexField(r"^[a-z][a-z0-9_]*$", max_length=60)
+    name = serializers.CharField(max_length=80)
+    aspects = serializers.ListField(child=serializers.CharField(max_length=120), max_length=30)
+    levels = serializers.ListField(child=serializers.CharField(max_length=200), min_length=1, max_length=50)
+
+
+class FactorsSerializer(serializers.Serializer[Any]):
+    factors = FactorSerializer(many=True)
+    levels = serializers.DictField(child=serializers.DictField(child=serializers.CharField(max_length=200)))
+
+
+class CaveatSerializer(serializers.Serializer[Any]):
+    aspect = serializers.CharField(max_length=120)
+    words = serializers.CharField(max_length=300)
+
+
+class EqualSerializer(serializers.Serializer[Any]):
+    setting = serializers.CharField(max_length=80)
+    like = serializers.IntegerField()
+
+
+class PasteSerializer(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=100_000, trim_whitespace=False)
+    store = serializers.BooleanField(default=False)
+
+
+def _valid(form: serializers.Serializer[Any]) -> dict[str, Any]:
+    form.is_valid(raise_exception=True)
+    return dict(form.validated_data)
+
+
+class PlanView(APIView):
+    @extend_schema(responses=shape(PlanShape))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(plan(review_of(review)))
+
+
+class ColumnsView(APIView):
+    @extend_schema(request=ColumnSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            columns_commands.add_column(signed_in(request), found, **_valid(ColumnSerializer(data=request.data)))
+        return review_response(review_of(review), status=201)
+
+    @extend_schema(request=OrderSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            columns_commands.order_columns(
+                signed_in(request), found, _valid(OrderSerializer(data=request.data))["order"]
+            )
+        return review_response(review_of(review))
+
+
+class ColumnView(APIView):
+    @extend_schema(request=ColumnSerializer(partial=True), responses=shape(ReviewShape))
+    def patch(self, request: Request, review: int, column: int) -> Response:
+        with editing(review):
+            one = get_object_or_404(Column.objects.select_related("configuration"), pk=column, review=review)
+            columns_commands.edit_column(
+                signed_in(request), one, _valid(ColumnSerializer(data=request.data, partial=True))
+            )
+        return review_response(review_of(review))
+
+    @extend_schema(responses=shape(ReviewShape))
+    def delete(self, request: Request, review: int, column: int) -> Response:
+        with editing(review):
+            columns_commands.remove_column(signed_in(request), get_object_or_404(Column, pk=column, review=review))
+        return review_response(review_of(review))
+
+
+class TestsView(APIView):
+    @extend_schema(request=NewTestsSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            tests_commands.add_tests(signed_in(request), found, **_valid(NewTestsSerializer(data=request.data)))
+        return review_response(review_of(review), status=201)
+
+    @extend_schema(request=OrderSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            tests_commands.order_tests(signed_in(request), found, _valid(OrderSerializer(data=request.data))["order"])
+        return review_response(review_of(review))
+
+
+class TestView(APIView):
+    @extend_schema(request=TestEditSerializer(partial=True), responses=shape(ReviewShape))
+    def patch(self, request: Request, review: int, test: int) -> Response:
+        with editing(review):
+            one = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
+            tests_commands.edit_test(
+                signed_in(request), one, _valid(TestEditSerializer(data=request.data, partial=True))
+            )
+        return review_response(review_of(review))
+
+    @extend_schema(responses=shape(ReviewShape))
+    def delete(self, request: Request, review: int, test: int) -> Response:
+        with editing(review):
+            one = get_object_or_404(Test.objects.select_related("workload"), pk=test, review=review)
+            tests_commands.remove_test(signed_in(request), one)
+        return review_response(review_of(review))
+
+
+class FactorsView(APIView):
+    """POST declares one more factor from differences, PUT sets all of them with every configuration's levels."""
+
+    @extend_schema(request=DeclareSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            factors.declare_factor(signed_in(request), found, **_valid(DeclareSerializer(data=request.data)))
+        return review_response(review_of(review), status=201)
+
+    @extend_schema(request=FactorsSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            wanted = _valid(FactorsSerializer(data=request.data))
+            levels = {int(pk): one for pk, one in wanted["levels"].items() if pk.isdigit()}
+            factors.set_factors(signed_in(request), found, wanted["factors"], levels)
+        return review_response(review_of(review))
+
+
+class FactorView(APIView):
+    @extend_schema(responses=shape(ReviewShape))
+    def delete(self, request: Request, review: int, key: str) -> Response:
+        with editing(review) as found:
+            factors.withdraw_factor(signed_in(request), found, key)
+        return review_response(review_of(review))
+
+
+class CaveatsView(APIView):
+    @extend_schema(request=CaveatSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            factors.accept_difference(signed_in(request), found, **_valid(CaveatSerializer(data=request.data)))
+        return review_response(review_of(review))
+
+
+class CaveatView(APIView):
+    @extend_schema(responses=shape(ReviewShape))
+    def delete(self, request: Request, review: int, aspect: str) -> Response:
+        with editing(review) as found:
+            factors.withdraw_caveat(signed_in(request), found, aspect)
+        return review_response(review_of(review))
+
+
+class EqualView(APIView):
+    """Give every configuration the value that one has."""
+
+    @extend_schema(request=EqualSerializer, responses=shape(ReviewShape))
+    def post(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            wanted = _valid(EqualSerializer(data=request.data))
+            like = get_object_or_404(Column.objects.select_related("configuration"), pk=wanted["like"], review=review)
+            equal.make_equal(signed_in(request), found, wanted["setting"], like)
+        return review_response(review_of(review))
+
+
+class PasteView(APIView):
+    """Settings pasted from a spreadsheet; without `store` it only says what would change."""
+
+    @extend_schema(request=PasteSerializer, responses=shape(PastedShape))
+    def post(self, request: Request, review: int) -> Response:
+        user = signed_in(request)
+        require(user, Act.EDIT_REVIEW)
+        form = _valid(PasteSerializer(data=request.data))
+        with editing(review) as found:
+            wanted = equal.read_table(found, form["text"])
+            changes = [
+                PastedChange(
+                    column,
+                    setting_of(key).spec.label,
+                    text_of(setting_of(key).spec, before),
+                    text_of(setting_of(key).spec, after),
+                )
+                for column, key, before, after in equal.changes_in_words(found, wanted)
+            ]
+            if form["store"]:
+                equal.set_on_columns(user, found, wanted)
+        return shaped(PastedShape(changes, form["store"]))

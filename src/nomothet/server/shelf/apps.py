@@ -1,0 +1,8 @@
+"""The shelf app."""
+
+from django.apps import AppConfig
+
+
+class ShelfConfig(AppConfig):
+    name = "nomothet.server.shelf"
+    label = "shelf"

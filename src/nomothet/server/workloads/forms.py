@@ -1,0 +1,79 @@
+"""What a workload may hold, checked field by field."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from nomothet.core.differences import Aspect
+from nomothet.server.systems.api import CheckSerializer
+from nomothet.server.workloads.models import Kind
+
+STEP_KINDS = ("scene", "route", "input", "start", "end", "warm-up", "duration", "other")
+# What a workload can ask of a machine, as the difference table knows it.
+REQUIREMENTS: tuple[Aspect, ...] = (
+    Aspect("memory.capacity_gb", "main memory", "GB"),
+    Aspect("graphics_memory_gb", "graphics memory", "GB"),
+    Aspect("part.processor.threads", "threads", ""),
+)
+
+
+class StepSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=STEP_KINDS)
+    words = serializers.CharField(max_length=300)
+    seconds = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=1_000_000)
+
+
+class SettingSerializer(serializers.Serializer[Any]):
+    key = serializers.RegexField(r"^[a-z][a-z0-9_]*$", max_length=60)
+    label = serializers.CharField(max_length=60)  # type: ignore[assignment]
+    unit = serializers.CharField(required=False, allow_blank=True, max_length=12)
+    values = serializers.ListField(child=serializers.JSONField(), required=False, max_length=200)
+
+
+class MetricSerializer(serializers.Serializer[Any]):
+    key = serializers.RegexField(r"^[a-z][a-z0-9_]*$", max_length=60)
+    label = serializers.CharField(max_length=60)  # type: ignore[assignment]
+    unit = serializers.CharField(allow_blank=True, max_length=20)
+    direction = serializers.ChoiceField(choices=("higher", "lower"))
+    scale = serializers.ChoiceField(choices=("ratio", "difference"))
+    role = serializers.CharField(required=False, allow_blank=True, max_length=30)
+
+
+class RequirementSerializer(serializers.Serializer[Any]):
+    aspect = serializers.CharField(max_length=80)
+    label = serializers.CharField(max_length=80)  # type: ignore[assignment]
+    least = serializers.FloatField(required=False, allow_null=True, min_value=0)
+    unit = serializers.CharField(required=False, allow_blank=True, max_length=12)
+
+
+class RuleSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(required=False, allow_blank=True, max_length=60)
+    kind = serializers.ChoiceField(choices=("text", "json", "table"))
+    expression = serializers.CharField(max_length=500)
+    metric = serializers.CharField(required=False, allow_blank=True, max_length=60)
+
+
+class ComparableSerializer(serializers.Serializer[Any]):
+    version = serializers.CharField(max_length=40)
+    why = serializers.CharField(max_length=300)
+
+
+class WorkloadSerializer(serializers.Serializer[Any]):
+    key = serializers.SlugField(max_length=50)
+    name = serializers.CharField(max_length=120)
+    version = serializers.CharField(max_length=40)
+    kind = serializers.ChoiceField(choices=Kind.choices)
+    description = serializers.CharField(required=False, allow_blank=True, max_length=2000)
+    procedure = serializers.CharField(required=False, allow_blank=True, max_length=2000)
+    steps = StepSerializer(many=True, required=False)
+    runner = serializers.CharField(required=False, allow_blank=True, max_length=60)
+    settings = SettingSerializer(many=True, required=False)
+    metrics = MetricSerializer(many=True, required=False)
+    requirements = RequirementSerializer(many=True, required=False)
+    files = serializers.CharField(required=False, allow_blank=True, max_length=2000)
+    duration_s = serializers.FloatField(required=False, allow_null=True, min_value=0.1, max_value=1_000_000)
+    warm_up_s = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=100_000)
+    rules = RuleSerializer(many=True, required=False)
+    judgement = serializers.CharField(required=False, allow_blank=True, max_length=2000)
+    comparable = ComparableSerializer(many=True, required=False)
+    checks = CheckSerializer(many=True, required=False)

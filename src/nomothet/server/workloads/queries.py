@@ -1,0 +1,151 @@
+"""Workloads as the screens show them."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import datetime
+from statistics import median
+from typing import Any
+
+from nomothet.server.workloads.models import Kind, Workload
+
+# A run under this gives a 1 % low too few frames and a machine too little time.
+_SHORT_S = 20.0
+# So many frames per second say that the machine is hardly asked.
+_LIGHT_FPS = 400.0
+
+
+@dataclass(frozen=True)
+class FitnessShape:
+    """Whether a workload is fit as a test, from its passes on record."""
+
+    passes: int
+    duration_s: float | None
+    average_fps: float | None
+    remarks: list[str]
+
+
+@dataclass(frozen=True)
+class OtherEdition:
+    id: int
+    version: str
+    comparable: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class WorkloadShape:
+    """A workload in one version; `edit` is what If-Match wants."""
+
+    id: int
+    key: str
+    name: str
+    version: str
+    kind: str
+    kind_label: str
+    description: str
+    procedure: str
+    steps: list[dict[str, Any]]
+    runner: str
+    settings: list[dict[str, Any]]
+    metrics: list[dict[str, Any]]
+    requirements: list[dict[str, Any]]
+    files: str
+    duration_s: float | None
+    warm_up_s: float | None
+    rules: list[dict[str, Any]]
+    judgement: str
+    comparable: list[dict[str, Any]]
+    checks: list[dict[str, Any]]
+    archived_at: datetime | None
+    edit: int
+    fixed: bool
+    fitness: FitnessShape
+    editions: list[OtherEdition]
+    used_in: list[str]
+
+
+def workloads(archived: bool = False) -> list[WorkloadShape]:
+    """All workloads; four queries whatever their number."""
+    found = list(Workload.objects.prefetch_related("test_set__review"))
+    fitness = _fitness()
+    editions: dict[str, list[Workload]] = defaultdict(list)
+    for one in found:
+        editions[one.key].append(one)
+    shapes = [_shape(one, editions[one.key], fitness.get(one.pk, [])) for one in found]
+    return shapes if archived else [one for one in shapes if one.archived_at is None]
+
+
+def workload_shape(workload: Workload) -> WorkloadShape:
+    return next(one for one in workloads(archived=True) if one.id == workload.pk)
+
+
+def _fitness() -> dict[int, list[tuple[float, float | None]]]:
+    """Duration and average rate of the completed passes by workload."""
+    rows = Workload.objects.filter(
+        test__passes__outcome="completed", test__passes__set_aside=False, test__passes__whole_at__isnull=False
+    ).values_list("pk", "test__passes__id", "test__passes__duration_s")
+    rates = dict(
+        Workload.objects.filter(test__passes__figures__metric="average_fps").values_list(
+            "test__passes__id", "test__passes__figures__value"
+        )
+    )
+    found: dict[int, list[tuple[float, float | None]]] = defaultdict(list)
+    for pk, pass_id, duration in rows:
+        found[pk].append((duration, rates.get(pass_id)))
+    return found
+
+
+def _judge(workload: Workload, runs: list[tuple[float, float | None]]) -> FitnessShape:
+    if not runs:
+        return FitnessShape(0, None, None, ["No pass is on record yet, so nothing can be said."])
+    duration = median(length for length, _ in runs)
+    rates = [rate for _, rate in runs if rate]
+    rate = median(rates) if rates else None
+    remarks = []
+    if workload.kind in (Kind.SCENE, Kind.TASK, Kind.SUITE) and duration < _SHORT_S:
+        remarks.append(f"Too short: half of its passes end within {duration:.3g} s, before a machine is warm.")
+    if workload.warm_up_s and duration <= 2 * workload.warm_up_s:
+        remarks.append(f"Too short: {workload.warm_up_s:.3g} s of about {duration:.3g} s are warm-up.")
+    if rate and rate * duration < 1000:
+        remarks.append(f"Too short for a 1 % low: a pass has about {rate * duration:.0f} frames, and 1,000 are needed.")
+    if rate and rate > _LIGHT_FPS:
+        remarks.append(f"Too light: {rate:.0f} frames per second say that the machine is hardly asked.")
+    if workload.judgement:
+        remarks.append(workload.judgement)
+    return FitnessShape(len(runs), duration, rate, remarks or ["Nothing on record speaks against it."])
+
+
+def _shape(workload: Workload, family: list[Workload], runs: list[tuple[float, float | None]]) -> WorkloadShape:
+    why = {one["version"]: one["why"] for one in workload.comparable}
+    return WorkloadShape(
+        id=workload.pk,
+        key=workload.key,
+        name=workload.name,
+        version=workload.version,
+        kind=workload.kind,
+        kind_label=Kind(workload.kind).label,
+        description=workload.description,
+        procedure=workload.procedure,
+        steps=workload.steps,
+        runner=workload.runner,
+        settings=workload.settings,
+        metrics=workload.metrics,
+        requirements=workload.requirements,
+        files=workload.files,
+        duration_s=workload.duration_s,
+        warm_up_s=workload.warm_up_s,
+        rules=workload.rules,
+        judgement=workload.judgement,
+        comparable=workload.comparable,
+        checks=workload.checks,
+        archived_at=workload.archived_at,
+        edit=workload.edit,
+        fixed=bool(runs),
+        fitness=_judge(workload, runs),
+        editions=[
+            OtherEdition(other.pk, other.version, other.version in why, why.get(other.version, ""))
+            for other in family
+            if other.pk != workload.pk
+        ],
+        used_in=sorted({test.review.question for test in workload.test_set.all()}),
+    )
