@@ -11,6 +11,10 @@ import { Frame } from "./shell/Frame";
 const Reviews = lazy(() => import("./places/Reviews").then((m) => ({ default: m.Reviews })));
 const Review = lazy(() => import("./places/Review").then((m) => ({ default: m.Review })));
 const Systems = lazy(() => import("./places/Systems").then((m) => ({ default: m.Systems })));
+const System = lazy(() => import("./places/System").then((m) => ({ default: m.System })));
+const DocketPage = lazy(() => import("./places/DocketPage").then((m) => ({ default: m.DocketPage })));
+const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
+const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
 const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ default: m.RecordPage })));
 
 export function App() {
@@ -39,9 +43,13 @@ function Inside() {
         <Suspense fallback={<Loading />}>
           <Routes>
             <Route path="/" element={<Navigate to="/reviews" replace />} />
-            <Route path="/reviews" element={<Reviews />} />
+            <Route path="/reviews" element={<Reviews session={session.data} />} />
             <Route path="/reviews/:review/:sheet?" element={<Review session={session.data} />} />
             <Route path="/systems" element={<Systems session={session.data} />} />
+            <Route path="/systems/:system" element={<System session={session.data} />} />
+            <Route path="/systems/:system/docket" element={<DocketPage session={session.data} />} />
+            <Route path="/shelf" element={<Shelf session={session.data} />} />
+            <Route path="/workloads" element={<Workloads session={session.data} />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </Suspense>

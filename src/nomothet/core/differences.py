@@ -15,7 +15,8 @@ class Aspect:
     """One thing in which configurations can differ.
 
     `parents` are the aspects that it is a part of, the nearest first: the capacity of a memory kit belongs to the kit
-    and the kit to the system, and whoever declares the kit declares its capacity. `touches` names what it acts on, `opens` that changing it opens the machine.
+    and the kit to the system, and whoever declares the kit declares its capacity. `touches` names what it acts on,
+    `opens` that changing it opens the machine.
     """
 
     key: str

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from nomothet.core.compare import MOST_PASSES, Noise, passes_needed, sidak_level
-from nomothet.core.differences import Table, undeclared
+from nomothet.core.differences import Row, Table, undeclared
 from nomothet.core.quantities import Value
 
 Severity = Literal["stops", "warns", "notes"]
@@ -193,16 +193,22 @@ def _basics(plan: Plan) -> list[Point]:
 
 def _differences(plan: Plan) -> list[Point]:
     points = []
+    gaps: dict[str, list[Row]] = {}
     for row in undeclared(plan.table):
         about: dict[str, object] = {"aspect": row.aspect.key}
         if row.incomplete:
-            lacking = ", ".join(c.label for c, v in zip(plan.columns, row.values, strict=True) if v is None)
-            words = f"{row.aspect.label} is set on some configurations and not on {lacking}."
-            points.append(Point("unequal", "warns", words, "Make it equal, or note what it is.", "equal", about))
+            lacking = [c.label for c, v in zip(plan.columns, row.values, strict=True) if v is None]
+            gaps.setdefault(_and(lacking), []).append(row)
         else:
             words = f"{row.aspect.label} differs, and is not what this review varies."
             remedy = "Declare it as a factor, make it equal, or accept it with a caveat."
             points.append(Point("undeclared", "warns", words, remedy, "differences", about))
+    for lacking_words, rows in gaps.items():
+        labels = _and([row.aspect.label for row in rows])
+        words = f"{labels} {'is' if len(rows) == 1 else 'are'} set on some configurations and not on {lacking_words}."
+        aspects = [row.aspect.key for row in rows]
+        remedy = "Make it equal, or note what it is."
+        points.append(Point("unequal", "warns", words, remedy, "equal", {"aspect": aspects[0], "aspects": aspects}))
     return points
 
 

@@ -17,7 +17,8 @@ class ShapeSerializer(DataclassSerializer):  # type: ignore[type-arg]
     serializer_field_mapping = {**DataclassSerializer.serializer_field_mapping, Any: JSONField}
 
 
-ShapeSerializer.serializer_dataclass_field = ShapeSerializer
+# Dataclasses within dataclasses are described the same way.
+setattr(ShapeSerializer, "serializer_dataclass_field", ShapeSerializer)  # noqa: B010
 
 
 def shape(kind: type, many: bool = False) -> Any:

@@ -1,4 +1,15 @@
-import { api, body, csrfToken, problemOf, type ReviewShape, type SessionShape } from "./client";
+import {
+  api,
+  body,
+  csrfToken,
+  problemOf,
+  type ConfigurationShape,
+  type PartShape,
+  type ReviewShape,
+  type SessionShape,
+  type SystemDetail,
+  type WorkloadShape,
+} from "./client";
 
 export async function signIn(username: string, password: string): Promise<SessionShape> {
   return body(await api.POST("/api/session", { body: { username, password } }));
@@ -37,20 +48,84 @@ export async function makeBaseline(review: number, column: number): Promise<void
   await api.PUT("/api/reviews/{review}/baseline/{column}", { params: { path: { review, column } } });
 }
 
-export type ReviewEdit = Partial<
-  Pick<
-    ReviewShape,
-    "question" | "expectation" | "audience" | "constant" | "margin" | "verdict" | "low_definition"
-  >
->;
+const match = (version: number) => ({ "If-Match": `"v${version}"` });
 
 /** Save changes made on a version; a version that is no longer the present one is refused with status 412. */
-export async function editReview(review: number, version: number, changes: ReviewEdit): Promise<ReviewShape> {
-  const answer = await api.PATCH("/api/reviews/{review}", {
-    params: { path: { review }, header: { "If-Match": `"v${version}"` } },
-    body: changes as never,
+export async function editReview(
+  review: number,
+  version: number,
+  changes: Partial<ReviewShape>,
+): Promise<ReviewShape> {
+  const params = { path: { review }, header: match(version) };
+  return body(await api.PATCH("/api/reviews/{review}", { params, body: changes as never }));
+}
+
+export async function editPart(
+  part: number,
+  version: number,
+  changes: Partial<PartShape>,
+): Promise<PartShape> {
+  const params = { path: { part }, header: match(version) };
+  return body(await api.PATCH("/api/parts/{part}", { params, body: changes as never }));
+}
+
+export async function editSystem(
+  system: number,
+  version: number,
+  changes: Partial<SystemDetail>,
+): Promise<SystemDetail> {
+  const params = { path: { system }, header: match(version) };
+  return body(await api.PATCH("/api/systems/{system}", { params, body: changes as never }));
+}
+
+export interface Build {
+  name?: string;
+  note?: string;
+  base?: number | null;
+  settings?: Record<string, unknown>;
+  fitted?: Record<string, { part: number; module: number | null } | null>;
+  blocked?: string;
+}
+
+export async function editConfiguration(
+  configuration: number,
+  version: number,
+  changes: Build,
+): Promise<ConfigurationShape> {
+  const params = { path: { configuration }, header: match(version) };
+  return body(await api.PATCH("/api/configurations/{configuration}", { params, body: changes as never }));
+}
+
+export async function addConfiguration(system: number, build: Build): Promise<ConfigurationShape> {
+  const params = { path: { system } };
+  return body(await api.POST("/api/systems/{system}/configurations", { params, body: build as never }));
+}
+
+export async function populate(system: number, fitted: Build["fitted"], settings: Record<string, unknown>) {
+  const params = { path: { system } };
+  return body(
+    await api.POST("/api/systems/{system}/populate", { params, body: { fitted, settings } as never }),
+  );
+}
+
+export async function editWorkload(
+  workload: number,
+  version: number,
+  changes: Partial<WorkloadShape>,
+): Promise<WorkloadShape> {
+  const params = { path: { workload }, header: match(version) };
+  return body(await api.PATCH("/api/workloads/{workload}", { params, body: changes as never }));
+}
+
+/** A plain act on one of our addresses that needs no version. */
+export async function act<T = unknown>(method: string, path: string, content?: unknown): Promise<T> {
+  const response = await fetch(path, {
+    method,
+    headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/json" },
+    body: content === undefined ? undefined : JSON.stringify(content),
   });
-  return body(answer);
+  if (!response.ok) throw await problemOf(response);
+  return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
 export async function publish(review: number, change_note: string) {

@@ -13,6 +13,13 @@ export type CellDetail = Shapes["CellDetail"];
 export type PassShape = Shapes["PassShape"];
 export type TraceShape = Shapes["TraceShape"];
 export type SessionShape = Shapes["SessionShape"];
+export type PartShape = Shapes["PartShape"];
+export type CatalogueShape = Shapes["CatalogueShape"];
+export type SystemDetail = Shapes["SystemDetail"];
+export type ConfigurationShape = Shapes["ConfigurationShape"];
+export type WorkloadShape = Shapes["WorkloadShape"];
+export type SystemDocket = Shapes["SystemDocket"];
+export type PlanShape = Shapes["PlanShape"];
 
 /** A refusal of the server (RFC 9457). */
 export class Problem extends Error {

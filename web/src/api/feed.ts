@@ -1,6 +1,6 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { MatrixShape } from "./client";
+import type { MatrixShape, SystemDocket } from "./client";
 import { keys } from "./queries";
 
 interface Change {
@@ -31,22 +31,41 @@ export function useFeed(): boolean {
 function apply(client: QueryClient, change: Change): void {
   const review = change.review;
   const stale = (...queryKey: readonly unknown[]) => void client.invalidateQueries({ queryKey });
-  if (change.kind === "systems") stale(...keys.systems);
+  if (change.kind === "systems" || change.kind === "shelf" || change.kind === "workloads") {
+    stale(...keys[change.kind === "shelf" ? "parts" : change.kind]);
+    for (const first of ["plan", "review", "history", "docket"]) stale(first);
+    stale(...keys.systemDockets);
+    if (change.kind === "shelf") stale(...keys.systems);
+  }
+  if (change.kind === "docket_of") {
+    stale("docket");
+    stale(...keys.systemDockets);
+    stale(...keys.systems);
+  }
   if (review === undefined) return;
   if (change.kind === "progress") {
     client.setQueriesData<MatrixShape>({ queryKey: keys.matrix(review) }, (matrix) =>
       patched(matrix, change),
     );
+    client.setQueriesData<SystemDocket>({ queryKey: keys.systemDockets }, (one) => one && told(one, change));
+    client.setQueriesData<SystemDocket[]>({ queryKey: ["docket"] }, (all) =>
+      all?.map((one) => told(one, change)),
+    );
     return;
   }
   stale(...keys.matrix(review));
   stale(...keys.docket(review));
+  stale(...keys.systemDockets);
   stale(...keys.reviews);
   if (change.kind === "pass") {
     stale(...keys.cells(review));
     stale(...keys.review(review));
   }
-  if (change.kind === "review" || change.kind === "record") stale(...keys.review(review));
+  if (change.kind === "review" || change.kind === "record") {
+    stale(...keys.review(review));
+    stale(...keys.plan(review));
+    stale(...keys.history("review", review));
+  }
 }
 
 /** The matrix with the progress of one running pass. */
@@ -62,5 +81,18 @@ function patched(matrix: MatrixShape | undefined, change: Change): MatrixShape |
       );
       return { ...row, cells: { ...row.cells, [String(change.column)]: { ...cell, running } } };
     }),
+  };
+}
+
+/** A docket with the progress of one running pass. */
+function told(docket: SystemDocket, change: Change): SystemDocket {
+  return {
+    ...docket,
+    running: docket.running.map((group) => ({
+      ...group,
+      entries: group.entries.map((entry) =>
+        entry.id === change.entry ? { ...entry, progress: change.progress ?? {} } : entry,
+      ),
+    })),
   };
 }

@@ -10,6 +10,13 @@ export const keys = {
   cells: (id: number) => ["cell", id] as const,
   docket: (id: number) => ["docket", id] as const,
   systems: ["systems"] as const,
+  system: (id: number) => ["systems", id] as const,
+  systemDockets: ["system-docket"] as const,
+  systemDocket: (id: number) => ["system-docket", id] as const,
+  plan: (id: number) => ["plan", id] as const,
+  parts: ["parts"] as const,
+  workloads: ["workloads"] as const,
+  history: (kind: string, id: number) => ["history", kind, id] as const,
 };
 
 export const sessionQuery = queryOptions({
@@ -18,16 +25,64 @@ export const sessionQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
-export const reviewsQuery = queryOptions({
-  queryKey: keys.reviews,
-  queryFn: async () => body(await api.GET("/api/reviews")),
-});
+export const reviewsOf = (archived: boolean) =>
+  queryOptions({
+    queryKey: [...keys.reviews, archived],
+    queryFn: async () => body(await api.GET("/api/reviews", { params: { query: { archived } } })),
+  });
+
+export const reviewsQuery = reviewsOf(false);
 
 export const systemsQuery = queryOptions({
   queryKey: keys.systems,
   queryFn: async () => body(await api.GET("/api/systems")),
   refetchInterval: 10_000,
 });
+
+export const systemQuery = (system: number) =>
+  queryOptions({
+    queryKey: keys.system(system),
+    queryFn: async () => body(await api.GET("/api/systems/{system}", { params: { path: { system } } })),
+  });
+
+export const systemDocketQuery = (system: number) =>
+  queryOptions({
+    queryKey: keys.systemDocket(system),
+    queryFn: async () =>
+      body(await api.GET("/api/systems/{system}/docket", { params: { path: { system } } })),
+  });
+
+export const catalogueQuery = queryOptions({
+  queryKey: ["catalogue"],
+  queryFn: async () => body(await api.GET("/api/catalogue")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const partsQuery = (archived = false) =>
+  queryOptions({
+    queryKey: [...keys.parts, archived],
+    queryFn: async () => body(await api.GET("/api/parts", { params: { query: { archived } } })),
+  });
+
+export const workloadsQuery = (archived = false) =>
+  queryOptions({
+    queryKey: [...keys.workloads, archived],
+    queryFn: async () => body(await api.GET("/api/workloads", { params: { query: { archived } } })),
+  });
+
+export const historyQuery = (kind: string, object_id: number) =>
+  queryOptions({
+    queryKey: keys.history(kind, object_id),
+    queryFn: async () =>
+      body(await api.GET("/api/history/{kind}/{object_id}", { params: { path: { kind, object_id } } })),
+  });
+
+export const planQuery = (review: number) =>
+  queryOptions({
+    queryKey: keys.plan(review),
+    queryFn: async () => body(await api.GET("/api/reviews/{review}/plan", { params: { path: { review } } })),
+    placeholderData: (before) => before,
+  });
 
 export const reviewQuery = (review: number) =>
   queryOptions({

@@ -1354,6 +1354,7 @@ export interface components {
             note: string;
             is_baseline: boolean;
             system: string;
+            system_id: number;
             system_key: string;
             configuration: string;
             configuration_id: number;
@@ -1428,7 +1429,7 @@ export interface components {
             label: string;
             kind: string;
             group: string;
-            parent: string;
+            parents: string[];
             setting: string;
             values: {
                 [key: string]: string | null;
@@ -2143,6 +2144,7 @@ export interface components {
             /** Format: date-time */
             last_pass_at: string | null;
             record: string | null;
+            archived: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReviewShape: {

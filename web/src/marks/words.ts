@@ -9,6 +9,11 @@ export function figure(value: number, digits = 3): string {
   return value.toFixed(decimals).replace("-", MINUS);
 }
 
+/** A quantity as it was set or stands on a label: no more digits than it has. */
+export function quantity(value: number): string {
+  return String(Number(value.toPrecision(6))).replace("-", MINUS);
+}
+
 export function withUnit(value: number, unit: string): string {
   return unit && unit !== "1" ? `${figure(value)} ${unit}` : figure(value);
 }

@@ -1,38 +1,68 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
-import type { Shapes } from "../api/client";
-import { reviewsQuery, systemsQuery } from "../api/queries";
+import type { SessionShape, Shapes } from "../api/client";
+import { reviewsOf, systemsQuery } from "../api/queries";
+import { Button } from "../design/Button";
+import { found, Search } from "../design/Search";
 import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
+import { ItemMenu, NewReview } from "./reviews/NewReview";
 
 /** All reviews, each as its question. */
-export function Reviews() {
-  const reviews = useQuery(reviewsQuery);
+export function Reviews({ session }: { session: SessionShape }) {
+  const [archived, setArchived] = useState(false);
+  const reviews = useQuery(reviewsOf(archived));
+  const [search, setSearch] = useState("");
+  const [adding, setAdding] = useState(false);
   if (reviews.isPending) return <Loading />;
   if (reviews.isError) return <Failed error={reviews.error} again={() => void reviews.refetch()} />;
+  const may = session.may.includes("edit_review");
+  const shown = reviews.data.filter((one) =>
+    found(search, one.question, one.varies, one.state, ...one.columns),
+  );
   return (
     <main className="grid flex-1 gap-8 p-5 lg:grid-cols-[1fr_240px]">
       <div>
-        <h1 className="mb-3 text-note font-semibold">{count(reviews.data.length, "review")}</h1>
+        <div className="mb-1 flex items-center justify-between">
+          <h1 className="text-note font-semibold">{count(shown.length, "review")}</h1>
+          {may && (
+            <Button kind="strong" onClick={() => setAdding(true)}>
+              Ask a question
+            </Button>
+          )}
+        </div>
+        <Search value={search} onChange={setSearch} label="Search the reviews">
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              checked={archived}
+              onChange={(event) => setArchived(event.target.checked)}
+            />
+            archived too
+          </label>
+        </Search>
         {reviews.data.length === 0 && (
           <p className="font-serif text-lead">
-            No review yet. Stop the program and run <code>./start --fresh</code> to begin with the demo.
+            No review yet. Ask the first question, or stop the program and run <code>./start --fresh</code> to
+            begin with the demo.
           </p>
         )}
         <ol className="border-t border-line">
-          {reviews.data.map((review) => (
-            <Item key={review.id} review={review} />
+          {shown.map((review) => (
+            <Item key={review.id} review={review} may={may} />
           ))}
         </ol>
       </div>
       <Benches />
+      {adding && <NewReview onClose={() => setAdding(false)} />}
     </main>
   );
 }
 
-function Item({ review }: { review: Shapes["ReviewItem"] }) {
+function Item({ review, may }: { review: Shapes["ReviewItem"]; may: boolean }) {
   const owed = [
     review.kept && count(review.kept, "pass kept", "passes kept"),
     review.owed && `${review.owed} owed`,
@@ -51,6 +81,7 @@ function Item({ review }: { review: Shapes["ReviewItem"] }) {
           className={`text-note whitespace-nowrap ${review.owed || review.running ? "text-ink" : "text-quiet"}`}
         >
           {review.state}
+          {may && <ItemMenu review={review} />}
         </span>
       </div>
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-note text-quiet">

@@ -1,125 +1,40 @@
 import { useState } from "react";
 import type { ReviewShape, SessionShape } from "../api/client";
-import type { ReviewEdit } from "../api/acts";
-import { Button } from "../design/Button";
-import { Field } from "../design/Field";
-import { DifferenceTable } from "./DifferenceTable";
-import { EditForm } from "./EditForm";
+import { AddColumn } from "./brief/AddColumn";
+import { AddTests } from "./brief/AddTests";
+import { BriefFacts } from "./brief/BriefFacts";
+import { Factors } from "./brief/Factors";
+import { PlanCheck } from "./brief/PlanCheck";
+import { PlanTable } from "./brief/PlanTable";
+import { SlotMaps } from "./brief/SlotMaps";
+import { Tests } from "./brief/Tests";
 
-const LOWS: [string, string][] = [
-  ["slowest_mean", "mean of the slowest frames"],
-  ["percentile", "frame-time percentile"],
-  ["time_share", "share of the time"],
-];
+export type Opened = "edit" | "column" | "tests" | "paste" | null;
 
-/** The plan: question, expectation, configurations and what differs between them, tests, margin and passes. */
+/** The plan: what is varied, what differs beyond it, the tests, and what the plan cannot answer as it stands. */
 export function Brief({ review, session }: { review: ReviewShape; session: SessionShape }) {
-  const [editing, setEditing] = useState(false);
-  const low = LOWS.find(([key]) => key === review.low_definition)?.[1];
+  const [open, setOpen] = useState<Opened>(null);
+  const [lit, setLit] = useState<string | null>(null);
+  const may = session.may.includes("edit_review");
   return (
-    <main className="grid gap-8 p-5 lg:grid-cols-[1fr_360px]">
+    <main className="grid gap-8 p-5 lg:grid-cols-[minmax(0,1fr)_340px]">
       <div className="flex min-w-0 flex-col gap-7">
-        <section>
-          <h2 className="mb-2 font-serif text-lead font-semibold">Configurations</h2>
-          <DifferenceTable columns={review.columns} differences={review.differences} />
-        </section>
-        <section>
-          <h2 className="mb-2 font-serif text-lead font-semibold">Tests</h2>
-          <ol className="border-t border-line">
-            {review.tests.map((test) => (
-              <li key={test.id} className="border-b border-line py-2">
-                <strong>{test.name}</strong> <span className="text-quiet">{test.version}</span> ·{" "}
-                {test.detail}
-                <p className="text-note text-quiet">{test.procedure}</p>
-              </li>
-            ))}
-          </ol>
-        </section>
+        <Factors review={review} may={may} />
+        <PlanTable review={review} may={may} lit={lit} open={open} setOpen={setOpen} />
+        <SlotMaps review={review} />
+        <Tests review={review} may={may} lit={lit} onAdd={() => setOpen("tests")} />
       </div>
-      <aside className="border-l-2 border-ink pl-6">
-        {editing ? (
-          <EditBrief review={review} onClose={() => setEditing(false)} />
-        ) : (
-          <>
-            <Said title="Expected before the first pass" words={review.expectation} />
-            <Said title="For" words={review.audience} />
-            <Said
-              title="Practical margin"
-              words={`${100 * review.margin} %: a smaller difference is called level`}
-            />
-            <Said title="Low" words={`1 % and 0.1 % lows are the ${low}`} />
-            {review.target_fps !== null && (
-              <Said title="Target" words={`${review.target_fps} frames per second`} />
-            )}
-            <Said title="Passes per test" words={String(review.passes_per_test)} />
-            <Said title="Editor" words={review.editor} />
-            {session.may.includes("edit_review") && (
-              <Button onClick={() => setEditing(true)}>Edit the brief</Button>
-            )}
-          </>
-        )}
+      <aside className="min-w-0 border-l-2 border-ink pl-5">
+        <PlanCheck review={review} may={may} onOpen={setOpen} onLight={setLit} />
+        <BriefFacts
+          review={review}
+          may={may}
+          editing={open === "edit"}
+          onEdit={(on) => setOpen(on ? "edit" : null)}
+        />
       </aside>
+      {open === "column" && <AddColumn review={review} onClose={() => setOpen(null)} />}
+      {open === "tests" && <AddTests review={review} onClose={() => setOpen(null)} />}
     </main>
   );
-}
-
-function Said({ title, words }: { title: string; words: string }) {
-  return (
-    <div className="mb-4">
-      <h3 className="text-note font-semibold">{title}</h3>
-      <p className="font-serif">{words || "Not said."}</p>
-    </div>
-  );
-}
-
-function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
-  const [began] = useState(review);
-  return (
-    <EditForm began={began} label="Edit the brief" changesOf={briefOf} onClose={onClose}>
-      <Field label="Question">
-        <textarea name="question" rows={2} required maxLength={300} defaultValue={began.question} />
-      </Field>
-      <Field label="Expected before the first pass">
-        <textarea name="expectation" rows={2} defaultValue={began.expectation} />
-      </Field>
-      <Field label="For">
-        <input name="audience" maxLength={300} defaultValue={began.audience} />
-      </Field>
-      <Field label="Held constant">
-        <textarea name="constant" rows={2} maxLength={400} defaultValue={began.constant} />
-      </Field>
-      <Field label="Practical margin in %" hint="Differences within it count as level.">
-        <input
-          name="margin"
-          type="number"
-          min="0"
-          max="100"
-          step="0.1"
-          required
-          defaultValue={100 * began.margin}
-        />
-      </Field>
-      <Field label="1 % and 0.1 % low" hint="One definition for all figures of the review.">
-        <select name="low_definition" defaultValue={began.low_definition}>
-          {LOWS.map(([key, words]) => (
-            <option key={key} value={key}>
-              {words}
-            </option>
-          ))}
-        </select>
-      </Field>
-    </EditForm>
-  );
-}
-
-function briefOf(form: FormData): ReviewEdit {
-  const text = (name: string) => String(form.get(name) ?? "");
-  return {
-    question: text("question"),
-    expectation: text("expectation"),
-    audience: text("audience"),
-    constant: text("constant"),
-    margin: Number(text("margin")) / 100,
-    low_definition: text("low_definition") as ReviewEdit["low_definition"],
-  };
 }

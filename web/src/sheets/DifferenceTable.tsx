@@ -55,6 +55,11 @@ export function DifferenceTable({ columns, differences }: Props) {
           </tbody>
         </table>
       </div>
+      {(differences.caveats ?? []).map((caveat) => (
+        <p key={caveat.aspect} className="mt-1.5 text-note">
+          <strong>{caveat.label}</strong> differs, and that is accepted: {caveat.words}
+        </p>
+      ))}
       {differences.constant.length > 0 && (
         <p className="mt-1.5 text-note text-quiet">constant over all: {differences.constant.join(" · ")}</p>
       )}

@@ -7,7 +7,7 @@ import { useNotices } from "../design/Notices";
 import { useKeys } from "../shell/keys";
 import { Failed, Loading } from "../shell/States";
 import { AskDialog } from "./matrix/AskDialog";
-import { Docket } from "./matrix/Docket";
+import { Docket } from "../docket/Docket";
 import { DifferenceTable } from "./DifferenceTable";
 import { FilePicker, useFrameFile } from "./matrix/frameFile";
 import { Grid } from "./matrix/Grid";

@@ -13,6 +13,8 @@ import { KeysSheet } from "./KeysSheet";
 const PLACES = [
   ["/reviews", "Reviews"],
   ["/systems", "Systems"],
+  ["/shelf", "Shelf"],
+  ["/workloads", "Workloads"],
 ] as const;
 
 const CHORD_MS = 1200;
@@ -34,6 +36,9 @@ export function Frame({ session, children }: { session: SessionShape; children: 
     },
     r: chord("/reviews"),
     s: chord("/systems"),
+    h: chord("/shelf"),
+    w: chord("/workloads"),
+    "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   const leave = async () => {
     await signOut();

@@ -7,6 +7,9 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["?", "this sheet"],
       ["g then r", "reviews"],
       ["g then s", "systems"],
+      ["g then h", "shelf"],
+      ["g then w", "workloads"],
+      ["/", "search in the list"],
     ],
   },
   {

@@ -22,7 +22,7 @@ class DifferenceRow:
     label: str
     kind: str
     group: str
-    parent: str
+    parents: list[str]
     setting: str
     values: dict[str, str | None]
     flagged: list[int]
@@ -104,7 +104,7 @@ def _row(review: Review, found: Compared, row: Row) -> DifferenceRow:
         label=row.aspect.label,
         kind=row.status,
         group=row.aspect.group,
-        parent=next(iter(row.aspect.parents), ""),
+        parents=list(row.aspect.parents),
         setting="" if ("." in key and not key.startswith("tweak.")) or key == "system" else key,
         values={str(c.pk): _text(row.aspect, v) for c, v in zip(found.columns, row.values, strict=True)},
         flagged=[found.columns[at].pk for at in row.odd] if row.status == "undeclared" else [],
@@ -131,7 +131,7 @@ def _observed_rows(found: Compared) -> list[DifferenceRow]:
             label = f"observed {setting.spec.label}"
             remark = "the machine did not take what was set"
             rows.append(
-                DifferenceRow(f"observed.{key}", label, "observed", setting.group, key, "", texts, flagged, remark)
+                DifferenceRow(f"observed.{key}", label, "observed", setting.group, [key], "", texts, flagged, remark)
             )
     return rows
 

@@ -33,6 +33,7 @@ class ReviewItem:
     running: int
     last_pass_at: datetime | None
     record: str | None
+    archived: bool
 
 
 @dataclass(frozen=True)
@@ -45,6 +46,7 @@ class ColumnShape:
     note: str
     is_baseline: bool
     system: str
+    system_id: int
     system_key: str
     configuration: str
     configuration_id: int
@@ -170,6 +172,7 @@ def _item(
         running=running,
         last_pass_at=passes.get("last"),
         record=record,
+        archived=review.archived_at is not None,
     )
 
 
@@ -238,6 +241,7 @@ def review_shape(review: Review) -> ReviewShape:
                 note=column.note,
                 is_baseline=column.is_baseline,
                 system=column.configuration.system.name,
+                system_id=column.configuration.system_id,
                 system_key=column.configuration.system.key,
                 configuration=column.configuration.name,
                 configuration_id=column.configuration_id,

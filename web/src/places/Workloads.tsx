@@ -1,0 +1,161 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState, type FormEvent } from "react";
+import { useSearchParams } from "react-router";
+import { act } from "../api/acts";
+import type { SessionShape, WorkloadShape } from "../api/client";
+import { workloadsQuery } from "../api/queries";
+import { Button } from "../design/Button";
+import { Dialog } from "../design/Dialog";
+import { Field } from "../design/Field";
+import { found, Search } from "../design/Search";
+import { useAct } from "../design/useAct";
+import { count } from "../marks/words";
+import { Exchange } from "../shell/Exchange";
+import { Failed, Loading } from "../shell/States";
+import { WorkloadPane } from "./workloads/WorkloadPane";
+
+export const KINDS: [string, string][] = [
+  ["scene", "game or real-time scene"],
+  ["suite", "suite with named part scores"],
+  ["task", "timed task with phases"],
+  ["load_search", "load search"],
+  ["soak", "soak"],
+  ["idle", "idle baseline"],
+  ["observation", "observation"],
+];
+
+/** What is run, in which version; the chosen one beside the list. */
+export function Workloads({ session }: { session: SessionShape }) {
+  const [archived, setArchived] = useState(false);
+  const workloads = useQuery(workloadsQuery(archived));
+  const [params, setParams] = useSearchParams();
+  const [search, setSearch] = useState("");
+  const [kind, setKind] = useState("");
+  const [adding, setAdding] = useState(false);
+  if (workloads.isPending) return <Loading />;
+  if (workloads.isError) return <Failed error={workloads.error} again={() => void workloads.refetch()} />;
+  const may = session.may.includes("edit_workloads");
+  const shown = workloads.data.filter(
+    (one) =>
+      (!kind || one.kind === kind) && found(search, one.name, one.version, one.kind_label, one.description),
+  );
+  const chosen = workloads.data.find((one) => one.id === Number(params.get("workload"))) ?? shown[0];
+  const choose = (one: number | null) => setParams(one ? { workload: String(one) } : {}, { replace: true });
+  return (
+    <main className="p-5">
+      <div className="mb-3 flex items-center justify-between gap-3">
+        <h1 className="font-serif text-title font-semibold">Workloads</h1>
+        <span className="flex gap-3">
+          <Exchange path="/api/workloads" stale="workloads" may={may} />
+          {may && (
+            <Button kind="strong" onClick={() => setAdding(true)}>
+              Add a workload
+            </Button>
+          )}
+        </span>
+      </div>
+      <Search value={search} onChange={setSearch} label="Search the workloads">
+        <select
+          aria-label="Kind"
+          value={kind}
+          onChange={(event) => setKind(event.target.value)}
+          className="border border-ink bg-sheet px-2 py-1"
+        >
+          <option value="">every kind</option>
+          {KINDS.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={archived} onChange={(event) => setArchived(event.target.checked)} />
+          archived too
+        </label>
+        <span className="text-quiet" role="status">
+          {count(shown.length, "workload")}
+        </span>
+      </Search>
+      {workloads.data.length === 0 && (
+        <p className="font-serif text-lead">No workload yet. Add one, or import a list of them.</p>
+      )}
+      <div className="grid gap-6 lg:grid-cols-[300px_minmax(0,1fr)]">
+        <ul className="border-t border-line">
+          {shown.map((one) => (
+            <li key={one.id} className="border-b border-line">
+              <button
+                type="button"
+                aria-current={one.id === chosen?.id}
+                onClick={() => choose(one.id)}
+                className={`block w-full px-2 py-1.5 text-left text-note hover:bg-band ${one.id === chosen?.id ? "border-l-3 border-mark bg-band" : ""}`}
+              >
+                <span className="font-semibold">{one.name}</span>{" "}
+                <span className="text-quiet">{one.version}</span>
+                {one.archived_at && <span className="text-quiet"> (archived)</span>}
+                <span className="block text-small text-quiet">
+                  {one.kind_label} · {count(one.fitness.passes, "pass")} on record
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {chosen && <WorkloadPane key={chosen.id} workload={chosen} may={may} onChoose={choose} />}
+      </div>
+      {adding && <NewWorkload onClose={() => setAdding(false)} onMade={choose} />}
+    </main>
+  );
+}
+
+function NewWorkload({ onClose, onMade }: { onClose: () => void; onMade: (id: number) => void }) {
+  const run = useAct();
+  const [problem, setProblem] = useState("");
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    try {
+      const fields = Object.fromEntries(new FormData(event.currentTarget));
+      const made = await act<WorkloadShape>("POST", "/api/workloads", fields);
+      await run(() => Promise.resolve(), { stale: ["workloads"] });
+      onMade(made.id);
+      onClose();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} title="Add a workload">
+      <form onSubmit={(event) => void submit(event)}>
+        <Field label="Name">
+          <input name="name" required maxLength={120} />
+        </Field>
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Version">
+            <input name="version" required maxLength={40} />
+          </Field>
+          <Field label="Key" hint="One key for all its versions.">
+            <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
+          </Field>
+        </div>
+        <Field label="Kind">
+          <select name="kind">
+            {KINDS.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </Field>
+        <Field label="What it is">
+          <textarea name="description" rows={2} />
+        </Field>
+        {problem && (
+          <p role="alert" className="mb-3 text-note text-mark">
+            {problem}
+          </p>
+        )}
+        <Button kind="strong" type="submit">
+          Add
+        </Button>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,90 @@
+import { useState, type FormEvent } from "react";
+import { useNavigate } from "react-router";
+import { act } from "../../api/acts";
+import type { ReviewShape, Shapes } from "../../api/client";
+import { Button } from "../../design/Button";
+import { Dialog } from "../../design/Dialog";
+import { Field } from "../../design/Field";
+import { Menu } from "../../design/Menu";
+import { useAct } from "../../design/useAct";
+
+/** A review begins with its question, and with what is expected before anything is measured. */
+export function NewReview({ onClose }: { onClose: () => void }) {
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState("");
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    try {
+      const fields = Object.fromEntries(new FormData(event.currentTarget));
+      const made = await act<ReviewShape>("POST", "/api/reviews", fields);
+      void navigate(`/reviews/${made.id}/brief`);
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} title="Ask a question">
+      <form onSubmit={(event) => void submit(event)}>
+        <Field label="The question, as a sentence">
+          <textarea name="question" rows={2} required maxLength={300} autoFocus />
+        </Field>
+        <Field label="What do you expect?" hint="Written down now, it is worth something later.">
+          <textarea name="expectation" rows={2} />
+        </Field>
+        <Field label="Who is it for?">
+          <input name="audience" maxLength={300} />
+        </Field>
+        {problem && (
+          <p role="alert" className="mb-3 text-note text-mark">
+            {problem}
+          </p>
+        )}
+        <Button kind="strong" type="submit">
+          Begin the review
+        </Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** What can be done with a review as a whole. */
+export function ItemMenu({ review }: { review: Shapes["ReviewItem"] }) {
+  const run = useAct();
+  const navigate = useNavigate();
+  const path = `/api/reviews/${review.id}`;
+  const archive = (away: boolean) =>
+    void run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
+      said: away ? "The review is archived." : "The review is back.",
+      undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
+      stale: ["reviews"],
+    });
+  const copy = async () => {
+    const made = await run(() => act<ReviewShape>("POST", `${path}/copy`), {
+      said: "The plan is copied, without any passes.",
+      stale: ["reviews"],
+    });
+    if (made) void navigate(`/reviews/${made.id}/brief`);
+  };
+  return (
+    <Menu
+      label={`${review.question}: what can be done`}
+      trigger={
+        <button type="button" className="ml-2 px-1 hover:bg-band">
+          …
+        </button>
+      }
+      items={[
+        { label: "Duplicate its plan", act: () => void copy() },
+        review.archived
+          ? { label: "Bring it back", act: () => archive(false) }
+          : { label: "Archive it", act: () => archive(true) },
+        {
+          label: review.kept || review.record ? "Delete it (it has passes, so it stays)" : "Delete it",
+          disabled: Boolean(review.kept || review.record),
+          act: () =>
+            void run(() => act("DELETE", path), { said: "The review is deleted.", stale: ["reviews"] }),
+        },
+      ]}
+    />
+  );
+}

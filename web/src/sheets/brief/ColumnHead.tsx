@@ -1,0 +1,121 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { act as plainAct } from "../../api/acts";
+import type { ColumnShape, ReviewShape } from "../../api/client";
+import { Menu } from "../../design/Menu";
+import { useAct } from "../../design/useAct";
+import { Seal } from "../../marks/Seal";
+import type { BriefAct } from "./useBriefAct";
+
+interface Props {
+  review: ReviewShape;
+  column: ColumnShape;
+  may: boolean;
+  act: BriefAct;
+}
+
+/** The head of a configuration's column: its seal, its name, and what can be done with it. */
+export function ColumnHead({ review, column, may, act }: Props) {
+  const run = useAct();
+  const [renaming, setRenaming] = useState(false);
+  const order = review.columns.map((one) => one.id);
+  const move = (by: number) => {
+    const next = order.filter((id) => id !== column.id);
+    next.splice(column.position + by, 0, column.id);
+    return act(
+      "PUT",
+      "/columns",
+      { order: next },
+      {
+        said: `${column.label} is moved.`,
+        undo: () => act("PUT", "/columns", { order }),
+      },
+    );
+  };
+  const rename = (label: string) => {
+    setRenaming(false);
+    if (label && label !== column.label) void act("PATCH", `/columns/${column.id}`, { label });
+  };
+  const seal = (
+    <Seal position={column.position} label={column.label} baseline={column.is_baseline} size={20} />
+  );
+  return (
+    <th scope="col" className="border-l border-line px-2.5 py-1.5 font-normal">
+      <span className="flex items-center gap-1.5">
+        {may ? (
+          <Menu
+            label={`${column.label}: what can be done`}
+            trigger={<button type="button">{seal}</button>}
+            items={[
+              {
+                label: "Compare the others with it",
+                disabled: column.is_baseline,
+                act: () =>
+                  void run(() => plainAct("PUT", `/api/reviews/${review.id}/baseline/${column.id}`), {
+                    said: `${column.label} is the baseline.`,
+                    stale: ["review", "matrix", "plan"],
+                  }),
+              },
+              { label: "Rename it here …", act: () => setRenaming(true) },
+              { label: "Move it to the left", disabled: column.position === 0, act: () => void move(-1) },
+              {
+                label: "Move it to the right",
+                disabled: column.position === order.length - 1,
+                act: () => void move(1),
+              },
+              {
+                label: "Take its later revision",
+                disabled: column.latest === null || column.has_passes,
+                act: () => void act("PATCH", `/columns/${column.id}`, { configuration: column.latest }),
+              },
+              {
+                label: column.has_passes ? "Remove it (it has passes, so it stays)" : "Remove it",
+                disabled: column.has_passes,
+                act: () =>
+                  void act("DELETE", `/columns/${column.id}`, undefined, {
+                    said: `${column.label} is out of the review.`,
+                    undo: () =>
+                      act("POST", "/columns", {
+                        configuration: column.configuration_id,
+                        label: column.label,
+                        note: column.note,
+                      }),
+                  }),
+              },
+            ]}
+          />
+        ) : (
+          seal
+        )}
+        {renaming ? (
+          <input
+            autoFocus
+            aria-label="Its name here"
+            defaultValue={column.label}
+            maxLength={80}
+            className="w-24 border border-ink bg-sheet px-1"
+            onBlur={(event) => rename(event.target.value.trim())}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") event.currentTarget.blur();
+              if (event.key === "Escape") setRenaming(false);
+            }}
+          />
+        ) : (
+          <strong>{column.label}</strong>
+        )}
+      </span>
+      <span className="mt-0.5 block text-small text-quiet">
+        {column.is_baseline && "baseline · "}
+        <Link
+          to={`/systems/${column.system_id}?configuration=${column.configuration_id}`}
+          className="underline decoration-line hover:decoration-ink"
+        >
+          {column.configuration}
+          {column.revision > 1 && `, revision ${column.revision}`}
+        </Link>
+        {column.blocked && <span className="block text-mark">⚑ cannot be built</span>}
+        {column.latest !== null && <span className="block">a later revision exists</span>}
+      </span>
+    </th>
+  );
+}

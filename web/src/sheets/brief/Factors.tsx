@@ -1,0 +1,62 @@
+import type { ReviewShape } from "../../api/client";
+import { Button } from "../../design/Button";
+import { Seal } from "../../marks/Seal";
+import { useBriefAct } from "./useBriefAct";
+
+/** What the review varies on purpose, with the level of each configuration. */
+export function Factors({ review, may }: { review: ReviewShape; may: boolean }) {
+  const act = useBriefAct(review);
+  return (
+    <section aria-label="Factors">
+      <h2 className="mb-1 font-serif text-lead font-semibold">What this review varies</h2>
+      {review.factors.length === 0 && (
+        <p className="text-note text-quiet">
+          Nothing is declared yet. Declare a difference in the table below as the factor.
+        </p>
+      )}
+      <ul>
+        {review.factors.map((factor) => (
+          <li
+            key={factor.key}
+            className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-line py-1.5 text-note"
+          >
+            <strong className="min-w-32">{factor.name}</strong>
+            {factor.levels.map((level) => (
+              <span key={level} className="flex items-center gap-1">
+                {review.columns
+                  .filter((column) => column.levels[factor.key] === level)
+                  .map((column) => (
+                    <Seal
+                      key={column.id}
+                      position={column.position}
+                      label={column.label}
+                      baseline={column.is_baseline}
+                      size={17}
+                    />
+                  ))}
+                {level}
+              </span>
+            ))}
+            {may && (
+              <Button
+                kind="link"
+                className="ml-auto"
+                onClick={() =>
+                  void act("DELETE", `/factors/${factor.key}`, undefined, {
+                    said: `${factor.name} is no longer a factor.`,
+                    undo: () =>
+                      act("POST", "/factors", { aspects: factor.aspects, name: factor.name }).then(
+                        () => undefined,
+                      ),
+                  })
+                }
+              >
+                no longer
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

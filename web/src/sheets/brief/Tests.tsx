@@ -1,0 +1,161 @@
+import { useState } from "react";
+import type { ReviewShape, TestShape } from "../../api/client";
+import { Button } from "../../design/Button";
+import { useBriefAct, type BriefAct } from "./useBriefAct";
+
+export const ISOLATES: [string, string][] = [
+  ["", "nothing in particular"],
+  ["processor", "the processor"],
+  ["threads", "one or all threads"],
+  ["graphics", "the graphics"],
+  ["memory", "the memory"],
+  ["storage", "the storage"],
+  ["cooling", "the cooling"],
+  ["all", "everything at once"],
+];
+
+interface Props {
+  review: ReviewShape;
+  may: boolean;
+  lit: string | null;
+  onAdd: () => void;
+}
+
+/** The tests in their order; dragged, or moved by the keys beside them. */
+export function Tests({ review, may, lit, onAdd }: Props) {
+  const act = useBriefAct(review);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const order = review.tests.map((test) => test.id);
+  const moveTo = (test: number, at: number) => {
+    const next = order.filter((id) => id !== test);
+    next.splice(at, 0, test);
+    if (next.join() === order.join()) return;
+    void act(
+      "PUT",
+      "/tests",
+      { order: next },
+      {
+        said: "The tests are reordered.",
+        undo: () => act("PUT", "/tests", { order }),
+      },
+    );
+  };
+  return (
+    <section aria-label="Tests">
+      <div className="mb-1 flex items-center justify-between">
+        <h2 className="font-serif text-lead font-semibold">Tests</h2>
+        {may && <Button onClick={onAdd}>Add tests</Button>}
+      </div>
+      {review.tests.length === 0 && (
+        <p className="text-note text-quiet">No test yet. A test is a workload with its settings.</p>
+      )}
+      <ol className="border-t border-line">
+        {review.tests.map((test, at) => (
+          <li
+            key={test.id}
+            draggable={may}
+            onDragStart={() => setDragged(test.id)}
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={() => dragged !== null && moveTo(dragged, at)}
+            className={`border-b border-line py-1.5 ${lit === `test-${test.id}` ? "bg-band outline-2 outline-mark" : ""}`}
+          >
+            <TestLine
+              test={test}
+              may={may}
+              act={act}
+              onUp={at > 0 ? () => moveTo(test.id, at - 1) : undefined}
+              onDown={at < order.length - 1 ? () => moveTo(test.id, at + 1) : undefined}
+            />
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+interface LineProps {
+  test: TestShape;
+  may: boolean;
+  act: BriefAct;
+  onUp?: () => void;
+  onDown?: () => void;
+}
+
+function TestLine({ test, may, act, onUp, onDown }: LineProps) {
+  const name = `${test.name}, ${test.detail}`;
+  return (
+    <div className="flex items-start gap-3 text-note">
+      <div className="min-w-0 flex-1">
+        <strong>{test.name}</strong> <span className="text-quiet">{test.version}</span>
+        {test.detail && ` · ${test.detail}`}
+        <p className="text-quiet">{test.procedure}</p>
+      </div>
+      {may ? (
+        <label className="shrink-0 text-small text-quiet">
+          meant to be limited by
+          <select
+            className="block border border-line bg-sheet px-1 py-0.5 text-note text-ink"
+            value={test.isolates}
+            onChange={(event) =>
+              void act(
+                "PATCH",
+                `/tests/${test.id}`,
+                { isolates: event.target.value },
+                {
+                  said: "Noted.",
+                  undo: () => act("PATCH", `/tests/${test.id}`, { isolates: test.isolates }),
+                },
+              )
+            }
+          >
+            {ISOLATES.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      ) : (
+        test.isolates && (
+          <span className="text-quiet">
+            limited by {ISOLATES.find(([key]) => key === test.isolates)?.[1]}
+          </span>
+        )
+      )}
+      {may && (
+        <span className="flex shrink-0 gap-1">
+          <Button kind="bare" aria-label={`Move ${name} up`} disabled={!onUp} onClick={onUp}>
+            ↑
+          </Button>
+          <Button kind="bare" aria-label={`Move ${name} down`} disabled={!onDown} onClick={onDown}>
+            ↓
+          </Button>
+          <Button
+            kind="bare"
+            aria-label={`Remove ${name}`}
+            title={test.has_passes ? "It has passes, so it stays." : undefined}
+            disabled={test.has_passes}
+            onClick={() =>
+              void act("DELETE", `/tests/${test.id}`, undefined, {
+                said: `${name} is out of the review.`,
+                undo: () =>
+                  act("POST", "/tests", {
+                    workload: test.workload,
+                    choices: Object.fromEntries(
+                      Object.entries(test.settings as Record<string, unknown>).map(([key, value]) => [
+                        key,
+                        [value],
+                      ]),
+                    ),
+                    isolates: test.isolates,
+                  }),
+              })
+            }
+          >
+            ×
+          </Button>
+        </span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,30 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { act } from "../../api/acts";
+import type { ReviewShape } from "../../api/client";
+import { keys } from "../../api/queries";
+import { useAct } from "../../design/useAct";
+
+/** Acts on a review that answer with the review as it is then. */
+export function useBriefAct(review: ReviewShape) {
+  const client = useQueryClient();
+  const run = useAct();
+  return useCallback(
+    async (
+      method: string,
+      path: string,
+      content?: unknown,
+      telling: { said?: string; undo?: () => Promise<unknown> } = {},
+    ): Promise<ReviewShape | undefined> => {
+      const saved = await run(() => act<ReviewShape>(method, `/api/reviews/${review.id}${path}`, content), {
+        ...telling,
+        stale: ["plan", "matrix", "docket", "systems", "reviews", "review"],
+      });
+      if (saved) client.setQueryData(keys.review(review.id), saved);
+      return saved;
+    },
+    [client, run, review.id],
+  );
+}
+
+export type BriefAct = ReturnType<typeof useBriefAct>;
