@@ -101,10 +101,10 @@ def _compiled(expression: str) -> Any:
 def _in_text(rule: Rule, sample: str) -> list[Match]:
     matches = []
     for found in _compiled(rule.expression).finditer(sample):
-        for metric in found.re.groupindex:
-            text = found.group(metric)
+        for metric, number in found.re.groupindex.items():
+            text = found.group(number)
             if text is not None:
-                start, end = found.span(metric)
+                start, end = found.span(number)
                 matches.append(Match(metric, text, number_in(text), start, end))
         if len(matches) >= _MOST_MATCHES:
             break

@@ -41,7 +41,7 @@ export function Notices({ children }: { children: ReactNode }) {
     <Context.Provider value={telling}>
       {children}
       <div
-        className="no-print fixed right-5 bottom-5 z-50 flex w-96 flex-col gap-2"
+        className="no-print fixed right-5 bottom-5 z-50 flex w-96 max-w-[calc(100vw-2.5rem)] flex-col gap-2"
         role="status"
         aria-live="polite"
       >

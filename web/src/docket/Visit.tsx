@@ -42,7 +42,9 @@ export function Visit({ docket, visit, first, may, review, large, onUp, onDown }
           {visit.present ? (
             <span className="text-quiet">now </span>
           ) : (
-            <span className="text-quiet">{visit.opens ? "open and change to " : "change to "}</span>
+            <span className="text-quiet">
+              {visit.opens ? "open and change to " : visit.steps.length ? "change to " : "then "}
+            </span>
           )}
           {seal && seal.review === review && (
             <Seal position={seal.position} label={seal.label} baseline={seal.is_baseline} size={16} />

@@ -5,6 +5,7 @@ import type { ColumnShape, Shapes } from "../api/client";
 import { recordQuery, traceQuery, type Stretch } from "../api/queries";
 import { axisReach } from "../sheets/matrix/axes";
 import { VersusCell } from "../sheets/matrix/VersusCell";
+import { Beyond } from "../sheets/Beyond";
 import { DifferenceTable } from "../sheets/DifferenceTable";
 import { Seal, sealLetter } from "../marks/Seal";
 import { count } from "../marks/words";
@@ -56,6 +57,11 @@ export function RecordPage() {
           Held constant: {review.constant}. Expected beforehand:{" "}
           {review.expectation || "nothing was written down."}
         </p>
+        {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).length > 0 && (
+          <p className="mt-1 text-note text-quiet">
+            Interests: {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).join(" · ")}
+          </p>
+        )}
       </Section>
       <Section title="Against the baseline">
         <VersusTable content={content} />
@@ -116,6 +122,7 @@ function VersusTable({ content }: { content: Content }) {
                   size={20}
                 />{" "}
                 {column.label}
+                <Beyond review={review} column={column} baseline={matrix.baseline} />
               </th>
             ))}
           </tr>

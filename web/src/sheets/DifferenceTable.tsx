@@ -1,5 +1,6 @@
 import type { ColumnShape, Shapes } from "../api/client";
 import { Seal } from "../marks/Seal";
+import { count } from "../marks/words";
 
 interface Props {
   columns: ColumnShape[];
@@ -8,6 +9,12 @@ interface Props {
 
 /** Only what differs between the configurations; what is constant is folded into one line. */
 export function DifferenceTable({ columns, differences }: Props) {
+  const keys = new Set(differences.rows.map((row) => row.key));
+  // What comes with a part that differs is counted, not listed; older records name no parents.
+  const isWithin = (row: Shapes["DifferenceRow"]) =>
+    row.kind !== "observed" && (row.parents ?? []).some((key) => keys.has(key));
+  const within = (key: string) =>
+    differences.rows.filter((row) => isWithin(row) && row.parents.includes(key));
   return (
     <div>
       <div className="overflow-x-auto">
@@ -32,26 +39,38 @@ export function DifferenceTable({ columns, differences }: Props) {
             </tr>
           </thead>
           <tbody>
-            {differences.rows.map((row) => (
-              <tr key={row.key} className="border border-line">
-                <th scope="row" className="px-3 py-2 text-left font-normal">
-                  {row.label}
-                </th>
-                {columns.map((column) => {
-                  const flagged = row.flagged.includes(column.id);
-                  return (
-                    <td
-                      key={column.id}
-                      className={`border-l border-line px-3 py-2 ${flagged ? "font-semibold text-mark" : ""}`}
-                    >
-                      {row.values[String(column.id)] ?? "not recorded"}
-                      {flagged && <span aria-label=", flagged"> ⚑</span>}
-                    </td>
-                  );
-                })}
-                <td className="border-l border-line px-3 py-2 text-quiet">{row.remark}</td>
-              </tr>
-            ))}
+            {differences.rows
+              .filter((row) => !isWithin(row))
+              .map((row) => (
+                <tr key={row.key} className="border border-line">
+                  <th scope="row" className="px-3 py-2 text-left font-normal">
+                    {row.label}
+                    {within(row.key).length > 0 && (
+                      <span
+                        className="block text-small text-quiet"
+                        title={within(row.key)
+                          .map((one) => one.label)
+                          .join(", ")}
+                      >
+                        and {count(within(row.key).length, "thing")} with it
+                      </span>
+                    )}
+                  </th>
+                  {columns.map((column) => {
+                    const flagged = row.flagged.includes(column.id);
+                    return (
+                      <td
+                        key={column.id}
+                        className={`border-l border-line px-3 py-2 ${flagged ? "font-semibold text-mark" : ""}`}
+                      >
+                        {row.values[String(column.id)] ?? "not recorded"}
+                        {flagged && <span aria-label=", flagged"> ⚑</span>}
+                      </td>
+                    );
+                  })}
+                  <td className="border-l border-line px-3 py-2 text-quiet">{row.remark}</td>
+                </tr>
+              ))}
           </tbody>
         </table>
       </div>

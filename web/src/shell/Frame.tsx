@@ -54,11 +54,11 @@ export function Frame({ session, children }: { session: SessionShape; children: 
       >
         Skip to the content
       </a>
-      <header className="no-print flex h-10.5 items-center gap-6 bg-bar px-5 text-on-bar">
+      <header className="no-print flex min-h-10.5 flex-wrap items-center gap-x-6 bg-bar px-5 text-on-bar max-sm:px-4">
         <Link to="/reviews" className="font-serif text-lead font-semibold no-underline">
           Nomothet
         </Link>
-        <nav className="flex gap-5" aria-label="Places">
+        <nav className="flex gap-5 max-sm:gap-4" aria-label="Places">
           {PLACES.map(([to, name]) => (
             <NavLink
               key={to}
@@ -71,7 +71,7 @@ export function Frame({ session, children }: { session: SessionShape; children: 
             </NavLink>
           ))}
         </nav>
-        <div className="ml-auto flex items-center gap-6 text-note">
+        <div className="ml-auto flex items-center gap-6 text-note max-sm:hidden">
           <Running live={live} />
           <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
             keys <kbd className="font-sans font-semibold">?</kbd>

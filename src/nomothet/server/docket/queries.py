@@ -180,7 +180,7 @@ def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
                 configuration=visit.configuration.pk,
                 title=visit.configuration.title,
                 present=present,
-                by_hand=system.changes_by == "tester" and bool(moves),
+                by_hand=system.changes_by == "tester" and bool(steps),
                 opens=any(step["kind"] in ("safety", "start_up") for step in steps),
                 changeover=mine.pk if mine else None,
                 steps=[_step(step, mine.ticks if mine else {}, readings) for step in steps],

@@ -60,7 +60,7 @@ def _order(system: System, wish: WorkOrder, ready: Sequence[Entry], held: Mappin
     present = setups.get(system.present_id) if system.present_id else None
     if wish.mode == "by hand":
         return _by_hand(wish.by_hand, owed, setups, present)
-    baseline, begun, again = _baseline(ready)
+    baseline, begun, again = _baseline(system, ready)
     mode = wish.mode if wish.mode in ("balanced", "shuffled") else "fewest"
     return order_work(
         setups,
@@ -85,13 +85,18 @@ def _by_hand(
     return Order(visits, route_cost([present, *route] if present else route), False, least)
 
 
-def _baseline(ready: Sequence[Entry]) -> tuple[int | None, bool, bool]:
-    """The baseline of the first review that owes passes on it, whether it was begun, and whether it comes again."""
-    for entry in ready:
-        if entry.column.is_baseline:
-            begun = entry.column.passes.exists()
-            return entry.column.configuration_id, begun, entry.column.review.returns_to_baseline
-    return None, False, False
+def _baseline(system: System, ready: Sequence[Entry]) -> tuple[int | None, bool, bool]:
+    """The baseline to begin with, whether it was begun, and whether it comes again at the end.
+
+    Where several reviews owe passes on one system, the baseline that the machine is now leads, else that of the first
+    review.
+    """
+    found = [entry for entry in ready if entry.column.is_baseline]
+    found.sort(key=lambda entry: entry.column.configuration_id != system.present_id)
+    if not found:
+        return None, False, False
+    column = found[0].column
+    return column.configuration_id, column.passes.exists(), column.review.returns_to_baseline
 
 
 def _visits(order: Order, ready: Sequence[Entry], configurations: Mapping[int, Configuration]) -> list[WorkVisit]:
@@ -106,8 +111,10 @@ def _visits(order: Order, ready: Sequence[Entry], configurations: Mapping[int, C
 
 
 def _bench_may_change(system: System, visits: Sequence[WorkVisit], held: Mapping[int, MachineSetup]) -> bool:
-    """Whether the next change needs no hands: the bench makes all changes here, or nothing but the runner sets it."""
+    """Whether the next change needs no hands: the bench makes all of them, or there is nothing to do and to look at."""
     if system.changes_by == "bench" or not visits:
         return True
+    if system.checks or any(entry.test.workload.checks for entry in visits[0].entries):
+        return False
     before = machine_state(held[system.present_id]) if system.present_id else None
     return not change_steps(before, machine_state(held[visits[0].configuration.pk]))

@@ -62,10 +62,12 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
       </p>
       <p className="my-2 max-w-[720px] font-serif">{workload.description}</p>
       <div className="grid gap-x-8 gap-y-4 xl:grid-cols-2">
-        <Fitness workload={workload} />
-        <Editions workload={workload} onChoose={onChoose} />
+        <div className="flex flex-col gap-4">
+          <Fitness workload={workload} />
+          <Editions workload={workload} onChoose={onChoose} />
+          <Lists workload={workload} />
+        </div>
         <Steps workload={workload} />
-        <Lists workload={workload} />
       </div>
       <RuleTester workload={workload} />
       {open === "edit" && <EditWorkload workload={workload} onClose={() => setOpen(null)} />}

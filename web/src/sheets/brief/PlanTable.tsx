@@ -30,7 +30,9 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
   const [unfolded, setUnfolded] = useState<string[]>([]);
   const heads = rows.filter((row) => !foldedUnder(row, rows));
   const within = (key: string) => rows.filter((row) => foldedUnder(row, rows) === key);
-  const undeclared = rows.filter((row) => row.kind === "undeclared").length;
+  const undeclared = rows.filter(
+    (row) => row.kind === "undeclared" && !rows.some((other) => row.parents.includes(other.key)),
+  ).length;
   return (
     <section
       aria-label="Configurations"
@@ -149,13 +151,6 @@ function rank(row: DifferenceRow): number {
   return { factor: 0, undeclared: 1, observed: 1, accepted: 2 }[row.kind] ?? 1;
 }
 
-const WORDS: Record<string, string> = {
-  factor: "varied on purpose",
-  accepted: "accepted",
-  undeclared: "undeclared",
-  observed: "observed",
-};
-
 interface RowProps {
   review: ReviewShape;
   row: DifferenceRow;
@@ -177,9 +172,12 @@ function Row({ review, row, may, act, lit, onAccept, fold }: RowProps) {
     >
       <th scope="row" className={`px-2.5 py-1.5 text-left font-normal ${child ? "pl-6 text-quiet" : ""}`}>
         {child ? row.label.split(": ").pop() : row.label}
-        <span className={`block text-small ${row.kind === "undeclared" ? "text-mark" : "text-quiet"}`}>
-          {row.kind === "undeclared" ? `⚑ ${row.remark}` : row.kind === "factor" ? WORDS.factor : row.remark}
-        </span>
+        {!child && (
+          <span className={`block text-small ${row.kind === "undeclared" ? "text-mark" : "text-quiet"}`}>
+            {row.kind === "undeclared" && "⚑ "}
+            {row.kind === "factor" ? "varied on purpose" : row.remark}
+          </span>
+        )}
         {fold && (
           <Button kind="link" className="text-small" aria-expanded={fold.shown} onClick={fold.toggle}>
             {fold.shown ? "fold" : `show the ${count(fold.count, "difference")} that come with it`}

@@ -5,6 +5,7 @@ import { Seal } from "../../marks/Seal";
 import { count } from "../../marks/words";
 import { testOf } from "../Matrix";
 import { FiguresCell } from "./FiguresCell";
+import { Beyond } from "../Beyond";
 import { sameCell, type CellPlace, type Lens } from "./place";
 import { GROUP, RowGroup } from "./RowGroup";
 import { ProgressCellView } from "./ProgressCellView";
@@ -251,7 +252,6 @@ function ColumnHead(props: Props & { column: ColumnShape }) {
         ]
       : []),
   ];
-  const flags = props.review.differences.rows.filter((row) => row.flagged.includes(column.id));
   return (
     <th scope="col" className="border-l border-line px-2.5 py-1.5 text-left">
       <Menu
@@ -265,12 +265,7 @@ function ColumnHead(props: Props & { column: ColumnShape }) {
         }
       />
       <div className="mt-0.5 text-small font-normal text-quiet">{column.note}</div>
-      {flags.map((row) => (
-        <div key={row.key} className="text-small font-normal text-mark">
-          <span aria-hidden="true">⚑ </span>
-          {row.label} {row.values[String(column.id)]}
-        </div>
-      ))}
+      <Beyond review={props.review} column={column} baseline={props.matrix.baseline} />
     </th>
   );
 }

@@ -1,5 +1,6 @@
 import type { MatrixShape, ReviewShape } from "../../api/client";
 import { count, figure, signed, verdictInk, withUnit } from "../../marks/words";
+import { beyond } from "../Beyond";
 import { columnOf } from "../Matrix";
 import type { CellPlace } from "./place";
 import { settling } from "./VersusCell";
@@ -54,6 +55,12 @@ export function Sentence({ review, matrix, cell }: Props) {
         {side} {baseline?.label} in {label}
         {between}: <span className={verdictInk(c.verdict)}>{c.verdict}</span>.
       </p>
+      {beyond(review, column, matrix.baseline).map((one) => (
+        <p key={one.key} className={`text-note ${one.flagged ? "text-mark" : ""}`}>
+          {one.flagged ? "⚑ Beyond the question: " : "Accepted: "}
+          {one.words}.
+        </p>
+      ))}
       <p className="text-note text-quiet">
         {count(c.n, "pass")} against {c.n_baseline}; {row.noise.source} noise
         {row.noise.spread !== null && ` ${figure(row.noise.spread)} ${unit}`} with {row.noise.df} degrees of

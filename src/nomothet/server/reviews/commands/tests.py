@@ -104,6 +104,9 @@ def detail_of(workload: Workload, settings: Mapping[str, Any]) -> str:
     for key in [key for key in specs if key in settings] + [key for key in settings if key not in specs]:
         spec = specs.get(key, {})
         unit = spec.get("unit", "")
+        if settings[key] == 0 and unit:
+            words.append(f"no {spec.get('label', key)}")
+            continue
         plain = not unit and isinstance(settings[key], str)
         words.append(str(settings[key]) if plain else f"{spec.get('label', key)} {settings[key]} {unit}".strip())
     return " · ".join(words)[:160]
