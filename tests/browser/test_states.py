@@ -28,7 +28,7 @@ class States(BrowserTest):
         def back() -> None:
             page = self.page
             page.get_by_role("button", name="Try again").click()
-            expect(page.get_by_role("heading", name="Wren")).to_be_visible()
+            expect(page.get_by_role("link", name="Wren")).to_be_visible()
             expect(page.get_by_text("no run in progress")).to_be_visible()
 
         self.do(back)
@@ -75,13 +75,13 @@ class States(BrowserTest):
         def work() -> None:
             page = self.page
             expect(page.get_by_role("region", name="Cell")).to_contain_text("pass 1")
-            for name in ("Ask for passes", "set aside", "take off", "Edit the brief"):
+            for name in ("Ask for passes", "set aside", "take off", "Begin the change"):
                 expect(page.get_by_role("button", name=name)).to_have_count(0)
             page.get_by_role("gridcell").first.focus()
             page.keyboard.press("p")
             expect(page.get_by_role("status").last).to_contain_text("the role tester is needed")
             page.get_by_role("link", name="Brief").click()
-            expect(page.get_by_text("Expected before the first pass")).to_be_visible()
+            expect(page.get_by_role("heading", name="The brief")).to_be_visible()
             expect(page.get_by_role("button", name="Edit the brief")).to_have_count(0)
 
         self.do(work)

@@ -144,6 +144,11 @@ class DemoFiles(unittest.TestCase):
         scenario = Scenario.read(PROJECT / "demo")
         configurations = {c["name"] for system in scenario.systems for c in system.get("configuration", [])}
         workloads = {workload["key"]: workload for workload in scenario.workloads}
+        parts = {part["name"] for part in scenario.parts}
+        for configuration in (c for system in scenario.systems for c in system.get("configuration", [])):
+            self.assertIn(configuration.get("same_as", configuration["name"]), configurations)
+            for fitted in configuration.get("fitted", {}).values():
+                self.assertIn(fitted.partition(" #")[0], parts | {"empty"})
         people = set(scenario.usernames)
         for review in scenario.reviews:
             self.assertIn(review["editor"], people)
@@ -151,7 +156,10 @@ class DemoFiles(unittest.TestCase):
             for column in review["column"]:
                 self.assertIn(column["configuration"], configurations)
             for test in review["test"]:
-                known = {setting["key"]: setting.get("values") for setting in workloads[test["workload"]]["settings"]}
-                for key, value in test["settings"].items():
+                workload = workloads[test["workload"].split(" ")[0]]
+                known = {setting["key"]: setting.get("values") for setting in workload.get("settings", [])}
+                single = {key: [value] for key, value in test.get("settings", {}).items()}
+                for key, values in (single | test.get("choices", {})).items():
                     self.assertIn(key, known)
-                    self.assertTrue(known[key] is None or value in known[key], (key, value))
+                    for value in values:
+                        self.assertTrue(known[key] is None or value in known[key], (key, value))

@@ -151,7 +151,7 @@ class Differences(Planning):
         self.send("post", "/columns", {"configuration": self.scene.configurations[0].pk, "label": "wren"})
         self.send("post", "/paste", {"text": "\twren\nfan profile\t5", "store": True})
         column = next(one for one in self.review["columns"] if one["label"] == "wren")
-        self.assertEqual((column["revision"], column["settings"]["fan_profile"]), (2, "5"))
+        self.assertEqual((column["revision"], column["settings"]["fan_profile"]), (2, 5))
         self.assertEqual(Configuration.objects.get(pk=self.scene.configurations[0].pk).settings["fan_profile"], 2)
 
 

@@ -22,7 +22,8 @@ class Taking(SceneTest):
         self.assertEqual(first, second)
         self.assertEqual(Entry.objects.filter(state=State.RUNNING).count(), 1)
 
-    def test_the_configuration_at_hand_goes_first(self) -> None:
+    def test_the_configuration_at_hand_goes_first_once_the_baseline_was_begun(self) -> None:
+        self.fill(0, [60.0])
         self.scene.owe(column=1)
         self.bench.take()
         self.scene.owe(column=0)

@@ -21,6 +21,7 @@ _FAMILIES: tuple[dict[str, float], ...] = (
     {"GB/s": 1.0, "MB/s": 1 / 1024},
 )
 _NUMBER = re.compile(r"\s*([-+−]?\d+(?:\.\d+)?)\s*(\S.*)?")
+_WHOLE = re.compile(r"0|[1-9]\d{0,8}")
 _YES, _NO = {"yes", "true", "on", "1"}, {"no", "false", "off", "0"}
 
 
@@ -66,6 +67,9 @@ def read_value(spec: Spec, given: object) -> Value:
             raise BadQuantity(spec.key, f"{spec.label} is empty; give a value or leave it out.")
         if len(text) > 200:
             raise BadQuantity(spec.key, f"{spec.label} is longer than 200 characters.")
+        if _WHOLE.fullmatch(text) and not spec.choices:
+            # Typed or pasted, a profile "2" is the profile 2 that a file gives as a number.
+            return int(text)
     if not isinstance(text, str | int | float | bool):
         raise BadQuantity(spec.key, f"{spec.label} must be text or a number.")
     return text

@@ -20,7 +20,8 @@ export function useBriefAct(review: ReviewShape) {
         ...telling,
         stale: ["plan", "matrix", "docket", "systems", "reviews", "review"],
       });
-      if (saved) client.setQueryData(keys.review(review.id), saved);
+      // A pasted table answers with its changes; the review is then read anew.
+      if (saved && "columns" in saved) client.setQueryData(keys.review(review.id), saved);
       return saved;
     },
     [client, run, review.id],
