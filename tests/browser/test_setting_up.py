@@ -228,7 +228,7 @@ class SettingUpScreens(BrowserTest):
             expect(rules.get_by_role("alert")).to_contain_text("RE2")
             rules.get_by_role("textbox", name=re.compile("^Expression")).fill("average: (?P<average_fps>[0-9.]+)")
             rules.get_by_role("button", name="Try it").click()
-            expect(rules.get_by_label("Found")).to_contain_text("average_fps: 61.5")
+            expect(rules.get_by_label("Found", exact=True)).to_contain_text("average_fps: 61.5")
             expect(rules.locator("mark")).to_have_text("61.5")
 
         self.do(work)

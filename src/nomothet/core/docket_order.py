@@ -294,9 +294,11 @@ def _grouped(setups: Sequence[Setup], start: Setup | None, end: Setup | None) ->
 def _improved(route: list[int], between: np.ndarray, enter: np.ndarray, leave: np.ndarray) -> list[int]:
     """Reverse stretches and move them elsewhere as long as that costs less; openings can only fall."""
 
+    # Plain lists: routes are short, and calling NumPy for each of thousands of them would cost more than the sums.
+    rows, first, last = between.tolist(), enter.tolist(), leave.tolist()
+
     def cost(line: list[int]) -> int:
-        along = between[line[:-1], line[1:]].sum() if len(line) > 1 else 0
-        return int(enter[line[0]] + along + leave[line[-1]])
+        return int(first[line[0]] + sum(rows[a][b] for a, b in pairwise(line)) + last[line[-1]])
 
     best, least = route, cost(route)
     better = True

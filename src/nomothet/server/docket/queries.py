@@ -238,9 +238,11 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 entry.column_id,
                 entry.number,
                 entry.state,
-                entry.progress,
-                entry.taken_at,
-                entry.stop_wanted,
+                *(
+                    (entry.progress, entry.taken_at, entry.stop_wanted)
+                    if entry.state == State.RUNNING
+                    else ({}, None, False)
+                ),
             )
         )
     return groups

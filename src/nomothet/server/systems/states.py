@@ -54,7 +54,7 @@ def states(configurations: Iterable[Configuration]) -> dict[int, ConfigurationSt
     """The states of configurations by their id; three queries whatever their number."""
     wanted = list(configurations)
     systems = {one.system_id for one in wanted}
-    family = {one.pk: one for one in Configuration.objects.filter(system__in=systems)}
+    family = {one.pk: one for one in Configuration.objects.filter(system__in=systems).select_related("system")}
     changes: dict[int, dict[str, Fit | None]] = {pk: {} for pk in family}
     for fitting in Fitting.objects.filter(configuration__system__in=systems).select_related("part"):
         changes[fitting.configuration_id][fitting.place] = Fit(fitting.part, fitting.module) if fitting.part else None
