@@ -24,6 +24,7 @@ class FakeServer:
         self.bytes: dict[str, dict[str, bytearray]] = {}
         self.whole: list[str] = []
         self.progress: list[dict[str, Any]] = []
+        self.readings: list[dict[str, float]] = []
         self.told = threading.Event()
         self.stop = False
         self.holding: list[str] = []
@@ -53,7 +54,9 @@ class FakeServer:
             self.holding = json.loads(request.content)["holding"]
             return httpx.Response(200, json={"system": "Test", "key": "test"})
         if parts[0] == "next":
-            return self._next(json.loads(request.content)["pass_id"])
+            asked = json.loads(request.content)
+            self.readings.append(asked["readings"])
+            return self._next(asked["pass_id"])
         if parts[0] == "docket":
             self.progress.append(json.loads(request.content))
             self.told.set()

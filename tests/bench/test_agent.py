@@ -29,6 +29,9 @@ class StubMachine:
     def inventory(self) -> dict[str, Any]:
         return {"processor": "stub"}
 
+    def readings(self) -> dict[str, float]:
+        return {"temperature": 41.5}
+
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
         self.ran.append(job)
         control.report("running", 0.0, 1.0, {"clock": 1.0})
@@ -62,6 +65,10 @@ class AgentTest(unittest.TestCase):
         self.agent().run()
         self.assertEqual([job.entry for job in self.machine.ran], [1, 2, 3])
         self.assertEqual(len(self.server.whole), 3)
+
+    def test_asking_tells_how_the_idle_machine_is(self) -> None:
+        self.agent().run()
+        self.assertEqual(self.server.readings, [{"temperature": 41.5}])
 
     def test_an_answer_lost_on_its_way_costs_no_pass(self) -> None:
         self.server.owe({})

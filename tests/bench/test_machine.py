@@ -1,6 +1,7 @@
 """The real bench on the machine at hand, with short runs of the shipped workloads."""
 
 import json
+import math
 import os
 import tempfile
 import threading
@@ -49,6 +50,26 @@ class MachineTest(unittest.TestCase):
         command = ["python3", "-c", script]
         with mock.patch("nomothet.bench.machine.command_for", return_value=command):
             return self.run_job(job("script", {}), machine)
+
+
+class Readings(MachineTest):
+    def test_the_idle_machine_is_read_in_plain_numbers(self) -> None:
+        readings = RealMachine().readings()
+        self.assertGreater(readings["memory used"], 0)
+        self.assertTrue(0 <= readings["processor use"] <= 100)
+        self.assertTrue(all(math.isfinite(value) for value in readings.values()))
+        self.assertFalse([name for name in readings if name.startswith("core ")])
+
+    def test_the_hottest_place_is_the_temperature_and_a_failed_reading_is_left_out(self) -> None:
+        sensors = mock.Mock()
+        sensors.sensors = [mock.Mock(), mock.Mock(), mock.Mock()]
+        for sensor, name in zip(sensors.sensors, ("temperature die", "temperature drive", "clock"), strict=True):
+            sensor.name = name
+        sensors.read.return_value = [61.0, 38.0, math.nan]
+        with mock.patch("nomothet.bench.machine.SystemSensors", return_value=sensors):
+            readings = RealMachine().readings()
+        self.assertEqual(readings["temperature"], 61.0)
+        self.assertNotIn("clock", readings)
 
 
 class ShippedWorkloads(MachineTest):

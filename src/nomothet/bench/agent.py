@@ -91,7 +91,7 @@ class Agent:
         # Kept until it is used, so that an answer lost on its way is asked for again.
         pass_id = self._next_id
         try:
-            job = self._client.next_job(pass_id)
+            job = self._client.next_job(pass_id, self._machine.readings())
         except Refused as error:
             raise BenchError(str(error)) from None
         if job is None:

@@ -31,9 +31,12 @@ class ServerClient:
         held = [str(pass_id) for pass_id in holding]
         return self._send("POST", "/hello", json={"inventory": inventory, "holding": held})
 
-    def next_job(self, pass_id: uuid.UUID) -> Job | None:
-        """The next owed pass; asking again with the same id gives the same one."""
-        answer = self._send("POST", "/next", json={"pass_id": str(pass_id)})
+    def next_job(self, pass_id: uuid.UUID, readings: Mapping[str, float] | None = None) -> Job | None:
+        """The next owed pass; asking again with the same id gives the same one.
+
+        `readings` say how the idle machine is; the server ticks pre-run checks with them.
+        """
+        answer = self._send("POST", "/next", json={"pass_id": str(pass_id), "readings": dict(readings or {})})
         return Job.from_server(answer) if answer else None
 
     def report(self, entry: int, progress: Mapping[str, Any]) -> bool:

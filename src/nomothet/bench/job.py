@@ -112,6 +112,9 @@ class Machine(Protocol):
     def inventory(self) -> dict[str, Any]:
         """What the machine tells about itself; what it cannot tell is left out."""
 
+    def readings(self) -> dict[str, float]:
+        """What the idle machine shows now, by sensor; "temperature" is its hottest place."""
+
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
         """Run one pass. Whatever is recorded meanwhile is written to `folder` as it comes."""
 

@@ -1,5 +1,6 @@
 """The machine at hand: runs shipped workloads as child processes and samples the system meanwhile."""
 
+import math
 import os
 import signal
 import subprocess
@@ -41,9 +42,17 @@ class RealMachine:
         self._rate_hz = rate_hz
         self._silent_s = silent_s
         self._inventory = inventory()
+        self._idle = SystemSensors()
 
     def inventory(self) -> dict[str, Any]:
         return {**self._inventory, "not readable": SystemSensors().missing}
+
+    def readings(self) -> dict[str, float]:
+        read = zip(self._idle.sensors, self._idle.read(), strict=True)
+        values = {sensor.name: value for sensor, value in read if math.isfinite(value)}
+        hottest = [value for name, value in values.items() if name.startswith("temperature ")]
+        told = {name: round(value, 2) for name, value in values.items() if not name.startswith("core ")}
+        return told | ({"temperature": max(hottest)} if hottest else {})
 
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
         """Run a shipped workload as a child process and record it."""

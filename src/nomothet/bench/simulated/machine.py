@@ -36,6 +36,10 @@ class SimulatedMachine:
     def inventory(self) -> dict[str, Any]:
         return {**self._parameters.inventory, "simulated": "yes"}
 
+    def readings(self) -> dict[str, float]:
+        heat = self._parameters.heat
+        return {"processor use": 2.0, "temperature": heat.ambient_c + 12, "room temperature": heat.ambient_c}
+
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
         """Run the model to its end, then play it."""
         started_at = datetime.now(UTC)

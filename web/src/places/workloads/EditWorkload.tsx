@@ -46,6 +46,13 @@ const RULES: Column[] = [
   { key: "expression", label: "Expression, path or column", wide: true },
   { key: "metric", label: "Metric" },
 ];
+const CHECKS: Column[] = [
+  { key: "key", label: "Key" },
+  { key: "words", label: "What is looked at", wide: true },
+  { key: "reading", label: "Reading" },
+  { key: "at_most", label: "At most", number: true },
+  { key: "unit", label: "Unit" },
+];
 const COMPARABLE: Column[] = [
   { key: "version", label: "Version" },
   { key: "why", label: "Why it is comparable", wide: true },
@@ -59,6 +66,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
   const [metrics, setMetrics] = useState<Row[]>(began.metrics);
   const [requirements, setRequirements] = useState<Row[]>(began.requirements);
   const [rules, setRules] = useState<Row[]>(began.rules);
+  const [checks, setChecks] = useState<Row[]>(began.checks);
   const [comparable, setComparable] = useState<Row[]>(began.comparable);
   const run = useAct();
   const changesOf = (form: FormData): Partial<WorkloadShape> => {
@@ -78,6 +86,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
       requirements,
       rules,
       comparable,
+      checks,
     };
   };
   return (
@@ -122,6 +131,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
         <RowsField title="Reports" columns={METRICS} rows={metrics} onChange={setMetrics} />
         <RowsField title="Asks for" columns={REQUIREMENTS} rows={requirements} onChange={setRequirements} />
         <RowsField title="Reading rules" columns={RULES} rows={rules} onChange={setRules} />
+        <RowsField title="Looked at before a run" columns={CHECKS} rows={checks} onChange={setChecks} />
         {began.editions.length > 0 && (
           <RowsField
             title="Comparable editions"

@@ -152,7 +152,14 @@ function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => vo
           />
         </Field>
         <Field label="Target in fps">
-          <input name="target_fps" type="number" min="1" step="any" defaultValue={began.target_fps ?? ""} />
+          <input
+            name="target_fps"
+            type="number"
+            min="1"
+            step="any"
+            defaultValue={began.target_fps ?? ""}
+            readOnly={began.first_pass_at !== null}
+          />
         </Field>
         <Field label="At most, in °C">
           <input name="target_c" type="number" step="any" defaultValue={began.target_c ?? ""} />

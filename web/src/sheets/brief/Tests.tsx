@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { ReviewShape, TestShape } from "../../api/client";
 import { Button } from "../../design/Button";
+import { EditTest } from "./EditTest";
 import { useBriefAct, type BriefAct } from "./useBriefAct";
 
 export const ISOLATES: [string, string][] = [
@@ -60,6 +61,7 @@ export function Tests({ review, may, lit, onAdd }: Props) {
             className={`border-b border-line py-1.5 ${lit === `test-${test.id}` ? "bg-band outline-2 outline-mark" : ""}`}
           >
             <TestLine
+              review={review}
               test={test}
               may={may}
               act={act}
@@ -74,6 +76,7 @@ export function Tests({ review, may, lit, onAdd }: Props) {
 }
 
 interface LineProps {
+  review: ReviewShape;
   test: TestShape;
   may: boolean;
   act: BriefAct;
@@ -81,14 +84,20 @@ interface LineProps {
   onDown?: () => void;
 }
 
-function TestLine({ test, may, act, onUp, onDown }: LineProps) {
+function TestLine({ review, test, may, act, onUp, onDown }: LineProps) {
+  const [editing, setEditing] = useState(false);
   const name = `${test.name}, ${test.detail}`;
   return (
     <div className="flex items-start gap-3 text-note">
       <div className="min-w-0 flex-1">
         <strong>{test.name}</strong> <span className="text-quiet">{test.version}</span>
         {test.detail && ` · ${test.detail}`}
-        <p className="text-quiet">{test.procedure}</p>
+        <p className="text-quiet">
+          {test.procedure}
+          {test.skip_s > 0 && ` The first ${test.skip_s} s are cut.`}
+          {test.end_cut_s > 0 && ` The last ${test.end_cut_s} s are cut.`}
+        </p>
+        {editing && <EditTest review={review} test={test} act={act} onClose={() => setEditing(false)} />}
       </div>
       {may ? (
         <label className="shrink-0 text-small text-quiet">
@@ -124,6 +133,9 @@ function TestLine({ test, may, act, onUp, onDown }: LineProps) {
       )}
       {may && (
         <span className="flex shrink-0 gap-1">
+          <Button kind="bare" aria-label={`Edit ${name}`} onClick={() => setEditing(true)}>
+            edit
+          </Button>
           <Button kind="bare" aria-label={`Move ${name} up`} disabled={!onUp} onClick={onUp}>
             ↑
           </Button>

@@ -56,6 +56,11 @@ def edit_review(user: User, review: Review, changes: dict[str, Any]) -> Review:
     require(user, Act.EDIT_REVIEW)
     wanted = {field: changes[field] for field in EDITABLE if field in changes}
     before = {field: getattr(review, field) for field in wanted}
+    if wanted.get("target_fps", review.target_fps) != review.target_fps and _has_passes(review):
+        raise conflict(
+            "The passes on record were judged against this frame rate. Duplicate the plan to ask with another one.",
+            field="target_fps",
+        )
     if "expectation" in wanted and wanted["expectation"] != review.expectation:
         review.expectation_at = timezone.now() if wanted["expectation"] else None
     for field, value in wanted.items():
@@ -74,7 +79,7 @@ def archive_review(user: User, review: Review, archived: bool) -> None:
 def delete_review(user: User, review: Review) -> None:
     """Delete a review that has neither passes nor records."""
     require(user, Act.EDIT_REVIEW)
-    if review.tests.filter(passes__isnull=False).exists() or review.records.exists():
+    if _has_passes(review) or review.records.exists():
         raise conflict("This review has passes or records, which are kept. Archive it instead.")
     with transaction.atomic():
         remember(user, "review", review.pk, "deleted", {"question": [review.question, None]})
@@ -99,6 +104,10 @@ def touch(user: User, review: Review, act: str, changes: dict[str, Any] | None =
         review.save()
         remember(user, "review", review.pk, act, changes)
         announce("review", review=review.pk)
+
+
+def _has_passes(review: Review) -> bool:
+    return review.tests.filter(passes__isnull=False).exists()
 
 
 def _free_key(question: str) -> str:

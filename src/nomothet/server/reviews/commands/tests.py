@@ -57,13 +57,11 @@ def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
     if "settings" in changes:
         wanted = {key: _allowed(test.workload, key, value) for key, value in changes["settings"].items()}
         if wanted != test.settings:
-            if test.passes.exists():
-                raise conflict(
-                    f"{test.workload.name}, {test.detail} has passes that ran with these settings. "
-                    "Add a test with the other settings instead."
-                )
+            _no_passes(test, "passes ran with these settings")
             test.settings = wanted
             test.detail = detail_of(test.workload, wanted)
+    if any(field in changes and changes[field] != getattr(test, field) for field in ("skip_s", "end_cut_s")):
+        _no_passes(test, "figures were computed with these cuts")
     for field in ("detail", "isolates", "skip_s", "end_cut_s", "shown"):
         if field in changes:
             setattr(test, field, changes[field])
@@ -95,6 +93,11 @@ def order_tests(user: User, review: Review, order: list[int]) -> None:
         for at, pk in enumerate(order):
             review.tests.filter(pk=pk).update(position=at)
         touch(user, review, "tests reordered")
+
+
+def _no_passes(test: Test, why: str) -> None:
+    if test.passes.exists():
+        raise conflict(f"{test.workload.name}, {test.detail}: its {why}. Add another test instead.")
 
 
 def detail_of(workload: Workload, settings: Mapping[str, Any]) -> str:

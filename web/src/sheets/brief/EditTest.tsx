@@ -1,0 +1,132 @@
+import { useState, type FormEvent } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { act as plainAct } from "../../api/acts";
+import type { ReviewShape, TestShape } from "../../api/client";
+import { workloadsQuery } from "../../api/queries";
+import { Button } from "../../design/Button";
+import { Dialog } from "../../design/Dialog";
+import { Field } from "../../design/Field";
+import type { BriefAct } from "./useBriefAct";
+
+const FRAMES: [string, string][] = [
+  ["average_fps", "average"],
+  ["low_1pct", "1 % low"],
+  ["low_01pct", "0.1 % low"],
+  ["hitch_rate_per_min", "hitches per minute"],
+];
+
+interface Props {
+  review: ReviewShape;
+  test: TestShape;
+  act: BriefAct;
+  onClose: () => void;
+}
+
+/** A test's cuts, what the matrix shows of it, and, as long as it has no pass, its settings. */
+export function EditTest({ review, test, act, onClose }: Props) {
+  const workload = useQuery(workloadsQuery(true)).data?.find((one) => one.id === test.workload);
+  const [problem, setProblem] = useState("");
+  const settings = test.settings as Record<string, unknown>;
+  const metrics: [string, string][] = [
+    ...FRAMES,
+    ...(workload?.metrics ?? []).map((one): [string, string] => [String(one.key), String(one.label)]),
+  ];
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const changes: Record<string, unknown> = {
+      skip_s: Number(form.get("skip_s")),
+      end_cut_s: Number(form.get("end_cut_s")),
+      shown: form.getAll("shown"),
+    };
+    if (!test.has_passes) {
+      changes.settings = Object.fromEntries(
+        (workload?.settings ?? [])
+          .map((one) => [String(one.key), form.get(`setting-${String(one.key)}`)] as const)
+          .filter(([, value]) => value !== null && value !== "")
+          .map(([key, value]) => [key, Number.isFinite(Number(value)) ? Number(value) : value]),
+      );
+    }
+    try {
+      await plainAct("PATCH", `/api/reviews/${review.id}/tests/${test.id}`, changes);
+      await act("PATCH", `/tests/${test.id}`, {}, { said: "The test is changed." });
+      onClose();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} title={`${test.name}, ${test.detail}`}>
+      <form onSubmit={(event) => void submit(event)}>
+        {(workload?.settings ?? []).map((one) => {
+          const key = String(one.key);
+          const value = String(settings[key] ?? "");
+          return (
+            <Field key={key} label={`${String(one.label)}${one.unit ? ` in ${String(one.unit)}` : ""}`}>
+              {Array.isArray(one.values) ? (
+                <select name={`setting-${key}`} defaultValue={value} disabled={test.has_passes}>
+                  <option value="">not said</option>
+                  {one.values.map((choice) => (
+                    <option key={String(choice)}>{String(choice)}</option>
+                  ))}
+                </select>
+              ) : (
+                <input name={`setting-${key}`} defaultValue={value} disabled={test.has_passes} />
+              )}
+            </Field>
+          );
+        })}
+        {test.has_passes && (
+          <p className="mb-3 text-note text-quiet">
+            Its passes ran with these settings and were computed with these cuts, so both stay; for other
+            ones, add a test.
+          </p>
+        )}
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Warm-up cut in s">
+            <input
+              name="skip_s"
+              type="number"
+              min="0"
+              step="any"
+              required
+              defaultValue={test.skip_s}
+              readOnly={test.has_passes}
+            />
+          </Field>
+          <Field label="End cut in s">
+            <input
+              name="end_cut_s"
+              type="number"
+              min="0"
+              step="any"
+              required
+              defaultValue={test.end_cut_s}
+              readOnly={test.has_passes}
+            />
+          </Field>
+        </div>
+        <fieldset className="mb-3 text-note">
+          <legend className="font-semibold">Shown in the matrix</legend>
+          {metrics.map(([key, words]) => (
+            <label key={key} className="flex items-center gap-1.5">
+              <input type="checkbox" name="shown" value={key} defaultChecked={test.shown.includes(key)} />
+              {words}
+            </label>
+          ))}
+        </fieldset>
+        {problem && (
+          <p role="alert" className="mb-3 text-note text-mark">
+            {problem}
+          </p>
+        )}
+        <div className="flex gap-3">
+          <Button kind="strong" type="submit">
+            Save
+          </Button>
+          <Button onClick={onClose}>Leave as it is</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
