@@ -1,4 +1,4 @@
-"""How fast a full plan is: difference table and plan check, and the order of work, for 20 configurations × 60 tests × 5.
+"""How fast a full plan is: 20 configurations × 60 tests × 5 passes, its differences, its check and its order of work.
 
 Run it beside ./start: .venv/bin/python measure/planning.py. It makes a review in the running installation,
 times the API against a bare answer of the same server, and deletes the review again.

@@ -14,13 +14,16 @@ FLAGS = [
 ]  # fmt: skip
 SIGNED_IN = {
     "reviews": "/reviews",
-    "brief": "/reviews/{dome}/brief",
+    "brief": "/reviews/{cabinet}/brief",
     "matrix-progress": "/reviews/{dome}/matrix?lens=progress",
     "matrix-figures": "/reviews/{dome}/matrix?lens=figures",
     "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
     "verdict": "/reviews/{dome}/verdict",
     "systems": "/systems",
+    "system": "/systems/{heron}?configuration={delivered}",
+    "shelf": "/shelf?part={kit}",
+    "workloads": "/workloads?workload={loom}",
 }
 
 
@@ -61,6 +64,11 @@ def main() -> None:
                 if name == "cell-pane":
                     page.locator("canvas").nth(3).wait_for()
                 shoot(page, arguments.to / f"{name}.png")
+        if wanted("docket"):
+            page.set_viewport_size({"width": 390, "height": 844})
+            page.goto(f"{arguments.address}/systems/{places['heron']}/docket")
+            shoot(page, arguments.to / "docket.png")
+            page.set_viewport_size({"width": width, "height": height})
         if wanted("record"):
             page.goto(f"{arguments.address}/records/{places['record']}")
             shoot(page, arguments.to / "record.png")
@@ -73,7 +81,18 @@ def places_of(page: Page, address: str) -> dict[str, object]:
     dome = next(review for review in reviews if review["key"] == "dome-power")
     review = page.request.get(f"{address}/api/reviews/{dome['id']}").json()
     columns = [column["id"] for column in review["columns"]]
+    cabinet = next(review for review in reviews if review["key"] == "cabinet-cost")
+    systems = page.request.get(f"{address}/api/systems").json()
+    heron = next(system["id"] for system in systems if system["key"] == "heron")
+    configurations = page.request.get(f"{address}/api/systems/{heron}").json()["configurations"]
+    parts = page.request.get(f"{address}/api/parts").json()
+    workloads = page.request.get(f"{address}/api/workloads").json()
     return {
+        "cabinet": cabinet["id"],
+        "heron": heron,
+        "delivered": next(one["id"] for one in configurations if one["name"] == "Heron as delivered"),
+        "kit": next(part["id"] for part in parts if part["name"] == "Two 16 GB at 5600"),
+        "loom": next(one["id"] for one in workloads if (one["key"], one["version"]) == ("loom", "4")),
         "dome": dome["id"],
         "test": review["tests"][2]["id"],
         "a": columns[0],

@@ -14,6 +14,7 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.plan import BETWEEN_PASSES_S, CHANGE_S, FIRMWARE_S, OPENING_S
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.states import machine_state, states
+from nomothet.server.workloads.names import edition_names
 
 
 @dataclass(frozen=True)
@@ -214,6 +215,7 @@ def _step(step: dict[str, Any], ticks: dict[str, Any], readings: dict[str, float
 def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
     """Neighbouring passes of one cell together."""
     groups: list[GroupShape] = []
+    names = edition_names(entry.test.workload for entry in entries)
     for entry in entries:
         last = groups[-1] if groups else None
         if last is None or (last.test, last.column) != (entry.test_id, entry.column_id):
@@ -222,7 +224,7 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 review=column.review_id,
                 question=column.review.question,
                 test=test.pk,
-                test_name=test.workload.name,
+                test_name=names[test.workload_id],
                 detail=test.detail,
                 column=column.pk,
                 label=column.label,

@@ -7,7 +7,7 @@ from nomothet.core.differences import Aspect, Row, Table, difference_table
 from nomothet.core.quantities import Spec, Value, text_of
 from nomothet.core.settings import CATALOGUE, setting_of
 from nomothet.server.reviews.models import Column, Review
-from nomothet.server.systems.queries import Seen, mismatch, observed
+from nomothet.server.systems.queries import Seen, mismatch, observed, reading_of
 from nomothet.server.systems.states import aspects_of, states
 
 
@@ -85,7 +85,13 @@ def differences(review: Review, side_by_side: Compared | None = None) -> Differe
     for row in _observed_rows(found):
         after = next((at for at, one in enumerate(rows) if f"observed.{one.key}" == row.key), len(rows) - 1)
         rows.insert(after + 1, row)
-    constant = [f"{aspect.label} {_text(aspect, value)}" for aspect, value in found.table.constant]
+    # Attributes of a part that is the same everywhere go without saying.
+    same = {aspect.key for aspect, _ in found.table.constant}
+    constant = [
+        f"{aspect.label} {_text(aspect, value)}"
+        for aspect, value in found.table.constant
+        if not aspect.parents or aspect.parents[0] == "system" or aspect.parents[0] not in same
+    ]
     return Differences(rows, constant, _caveats(review, found, rows))
 
 
@@ -125,8 +131,8 @@ def _observed_rows(found: Compared) -> list[DifferenceRow]:
         if flagged:
             setting = setting_of(key)
             texts = {
-                str(column.pk): text_of(setting.spec, seen[key].value) if key in seen else None
-                for column, seen in zip(found.columns, found.seen, strict=True)
+                str(column.pk): _seen_text(key, seen[key].value, values.get(key)) if key in seen else None
+                for column, values, seen in zip(found.columns, found.values, found.seen, strict=True)
             }
             label = f"observed {setting.spec.label}"
             remark = "the machine did not take what was set"
@@ -134,6 +140,15 @@ def _observed_rows(found: Compared) -> list[DifferenceRow]:
                 DifferenceRow(f"observed.{key}", label, "observed", setting.group, [key], "", texts, flagged, remark)
             )
     return rows
+
+
+def _seen_text(key: str, value: Value, wanted: Value | None) -> str:
+    """An observed value; the clock of double data rate is told as the rate that it stands for."""
+    spec = setting_of(key).spec
+    rate = reading_of(key, value, wanted)
+    if rate is not None and rate.halved:
+        return f"{text_of(spec, rate.rate_mts)}, read as half"
+    return text_of(spec, value)
 
 
 def _caveats(review: Review, found: Compared, rows: Sequence[DifferenceRow]) -> list[CaveatShape]:

@@ -15,6 +15,7 @@ from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, states
+from nomothet.server.workloads.names import edition_names
 
 
 @dataclass(frozen=True)
@@ -192,6 +193,7 @@ def review_shape(review: Review) -> ReviewShape:
     side_by_side = compared(review, columns)
     held = states([column.configuration for column in columns])
     factors, levels = factors_of(review, side_by_side)
+    names = edition_names(test.workload for test in review.tests.select_related("workload"))
     tests = review.tests.select_related("workload")
     tested = Pass.objects.filter(test__review=review).values_list("test", "column").distinct()
     with_passes = {test for test, _ in tested}, {column for _, column in tested}
@@ -257,7 +259,7 @@ def review_shape(review: Review) -> ReviewShape:
         tests=[
             TestShape(
                 id=test.pk,
-                name=test.workload.name,
+                name=names[test.workload_id],
                 workload=test.workload_id,
                 isolates=test.isolates,
                 has_passes=test.pk in with_passes[0],

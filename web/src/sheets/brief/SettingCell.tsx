@@ -31,7 +31,7 @@ export function SettingCell({ column, row, may, act }: Props) {
   };
   const words = (
     <>
-      {value ?? <span className="text-quiet">not set</span>}
+      {value ?? <span className="text-quiet">{row.kind === "observed" ? "not read" : "not set"}</span>}
       {flagged && <span aria-label=", flagged"> ⚑</span>}
     </>
   );
