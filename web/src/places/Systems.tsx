@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { act } from "../api/acts";
 import type { SessionShape, Shapes, SystemDetail } from "../api/client";
 import { systemsQuery } from "../api/queries";
 import { Button } from "../design/Button";
-import { Dialog } from "../design/Dialog";
+import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
@@ -92,38 +91,22 @@ function Item({ system }: { system: Shapes["SystemShape"] }) {
 
 function AddSystem({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
-  const [problem, setProblem] = useState("");
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    try {
-      const fields = Object.fromEntries(new FormData(event.currentTarget));
-      const made = await act<SystemDetail>("POST", "/api/systems", fields);
-      void navigate(`/systems/${made.id}`);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
   return (
-    <Dialog open onClose={onClose} title="Add a system">
-      <form onSubmit={(event) => void submit(event)}>
-        <Field label="Name">
-          <input name="name" required maxLength={120} />
-        </Field>
-        <Field label="Key" hint="A short name for addresses and files: letters, digits, hyphens.">
-          <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
-        </Field>
-        <Field label="What it is">
-          <textarea name="description" rows={2} />
-        </Field>
-        {problem && (
-          <p role="alert" className="mb-3 text-note text-mark">
-            {problem}
-          </p>
-        )}
-        <Button kind="strong" type="submit">
-          Add
-        </Button>
-      </form>
-    </Dialog>
+    <CreateDialog<SystemDetail>
+      title="Add a system"
+      path="/api/systems"
+      onMade={(made) => void navigate(`/systems/${made.id}`)}
+      onClose={onClose}
+    >
+      <Field label="Name">
+        <input name="name" required maxLength={120} />
+      </Field>
+      <Field label="Key" hint="A short name for addresses and files: letters, digits, hyphens.">
+        <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
+      </Field>
+      <Field label="What it is">
+        <textarea name="description" rows={2} />
+      </Field>
+    </CreateDialog>
   );
 }

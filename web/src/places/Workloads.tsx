@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { act } from "../api/acts";
 import type { SessionShape, WorkloadShape } from "../api/client";
 import { workloadsQuery } from "../api/queries";
 import { Button } from "../design/Button";
-import { Dialog } from "../design/Dialog";
+import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
 import { useAct } from "../design/useAct";
@@ -108,54 +107,43 @@ export function Workloads({ session }: { session: SessionShape }) {
 
 function NewWorkload({ onClose, onMade }: { onClose: () => void; onMade: (id: number) => void }) {
   const run = useAct();
-  const [problem, setProblem] = useState("");
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    try {
-      const fields = Object.fromEntries(new FormData(event.currentTarget));
-      const made = await act<WorkloadShape>("POST", "/api/workloads", fields);
-      await run(() => Promise.resolve(), { stale: ["workloads"] });
-      onMade(made.id);
-      onClose();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
   return (
-    <Dialog open onClose={onClose} title="Add a workload">
-      <form onSubmit={(event) => void submit(event)}>
-        <Field label="Name">
-          <input name="name" required maxLength={120} />
+    <CreateDialog<WorkloadShape>
+      title="Add a workload"
+      path="/api/workloads"
+      onMade={(made) => {
+        void run(() => Promise.resolve(), { stale: ["workloads"] });
+        onMade(made.id);
+        onClose();
+      }}
+      onClose={onClose}
+    >
+      <Field label="Name">
+        <input name="name" required maxLength={120} />
+      </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Version">
+          <input name="version" required maxLength={40} />
         </Field>
-        <div className="grid grid-cols-2 gap-3">
-          <Field label="Version">
-            <input name="version" required maxLength={40} />
-          </Field>
-          <Field label="Key" hint="One key for all its versions.">
-            <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
-          </Field>
-        </div>
-        <Field label="Kind">
-          <select name="kind">
-            {KINDS.map(([key, words]) => (
-              <option key={key} value={key}>
-                {words}
-              </option>
-            ))}
-          </select>
+        <Field label="Key" hint="One key for all its versions.">
+          <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
         </Field>
-        <Field label="What it is">
-          <textarea name="description" rows={2} />
-        </Field>
-        {problem && (
-          <p role="alert" className="mb-3 text-note text-mark">
-            {problem}
-          </p>
-        )}
-        <Button kind="strong" type="submit">
-          Add
-        </Button>
-      </form>
-    </Dialog>
+      </div>
+      <Field label="Kind">
+        <select name="kind">
+          {KINDS.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      </Field>
+      <Field label="Runner" hint="The name by which benches know it; empty for one that is run by hand.">
+        <input name="runner" maxLength={60} />
+      </Field>
+      <Field label="What it is">
+        <textarea name="description" rows={2} />
+      </Field>
+    </CreateDialog>
   );
 }

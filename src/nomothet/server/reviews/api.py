@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.commands.review import (
     EDITABLE,
@@ -82,7 +83,7 @@ class ReviewView(APIView):
     def patch(self, request: Request, review: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_REVIEW)
-        form = ReviewEditSerializer(data=request.data, partial=True)
+        form = edit_form(ReviewEditSerializer(data=request.data))
         form.is_valid(raise_exception=True)
         with transaction.atomic():
             found = get_object_or_404(Review.objects.select_for_update(), pk=review)

@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 
 from nomothet.core.quantities import text_of
 from nomothet.core.settings import setting_of
+from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.api import editing, review_of, review_response
 from nomothet.server.reviews.commands import columns as columns_commands
@@ -131,7 +132,7 @@ class ColumnView(APIView):
         with editing(review):
             one = get_object_or_404(Column.objects.select_related("configuration"), pk=column, review=review)
             columns_commands.edit_column(
-                signed_in(request), one, _valid(ColumnSerializer(data=request.data, partial=True))
+                signed_in(request), one, _valid(edit_form(ColumnSerializer(data=request.data)))
             )
         return review_response(review_of(review))
 
@@ -161,9 +162,7 @@ class TestView(APIView):
     def patch(self, request: Request, review: int, test: int) -> Response:
         with editing(review):
             one = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
-            tests_commands.edit_test(
-                signed_in(request), one, _valid(TestEditSerializer(data=request.data, partial=True))
-            )
+            tests_commands.edit_test(signed_in(request), one, _valid(edit_form(TestEditSerializer(data=request.data))))
         return review_response(review_of(review))
 
     @extend_schema(responses=shape(ReviewShape))

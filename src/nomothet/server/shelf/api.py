@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf import commands, exchange
@@ -92,7 +93,7 @@ class PartView(APIView):
     def patch(self, request: Request, part: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_SHELF)
-        form = PartSerializer(data=request.data, partial=True)
+        form = edit_form(PartSerializer(data=request.data))
         form.is_valid(raise_exception=True)
         with transaction.atomic():
             found = get_object_or_404(Part.objects.select_for_update(), pk=part)

@@ -13,6 +13,7 @@ from rest_framework.validators import UniqueValidator
 from rest_framework.views import APIView
 
 from nomothet.core.parts import ORIGINS
+from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf.commands import parts_of_inventory
@@ -151,7 +152,7 @@ class SystemView(APIView):
     def patch(self, request: Request, system: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_SYSTEMS)
-        form = SystemEditSerializer(data=request.data, partial=True)
+        form = edit_form(SystemEditSerializer(data=request.data))
         form.is_valid(raise_exception=True)
         with transaction.atomic():
             found = get_object_or_404(System.objects.select_for_update(), pk=system)
@@ -221,7 +222,7 @@ class ConfigurationView(APIView):
     def patch(self, request: Request, configuration: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_SYSTEMS)
-        form = BuildSerializer(data=request.data, partial=True)
+        form = edit_form(BuildSerializer(data=request.data))
         form.is_valid(raise_exception=True)
         with transaction.atomic():
             found = get_object_or_404(

@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.formats.reading_rules import MOST_SAMPLE, Match, Rule, apply_rule
+from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf.api import ImportedShape, ImportSerializer
@@ -57,7 +58,7 @@ class WorkloadView(APIView):
     def patch(self, request: Request, workload: int) -> Response:
         user = signed_in(request)
         require(user, Act.EDIT_WORKLOADS)
-        form = WorkloadSerializer(data=request.data, partial=True)
+        form = edit_form(WorkloadSerializer(data=request.data))
         form.is_valid(raise_exception=True)
         with transaction.atomic():
             found = get_object_or_404(Workload.objects.select_for_update(), pk=workload)

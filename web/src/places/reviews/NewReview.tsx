@@ -1,9 +1,7 @@
-import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { act } from "../../api/acts";
 import type { ReviewShape, Shapes } from "../../api/client";
-import { Button } from "../../design/Button";
-import { Dialog } from "../../design/Dialog";
+import { CreateDialog } from "../../design/CreateDialog";
 import { Field } from "../../design/Field";
 import { Menu } from "../../design/Menu";
 import { useAct } from "../../design/useAct";
@@ -11,39 +9,24 @@ import { useAct } from "../../design/useAct";
 /** A review begins with its question, and with what is expected before anything is measured. */
 export function NewReview({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
-  const [problem, setProblem] = useState("");
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    try {
-      const fields = Object.fromEntries(new FormData(event.currentTarget));
-      const made = await act<ReviewShape>("POST", "/api/reviews", fields);
-      void navigate(`/reviews/${made.id}/brief`);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
-  };
   return (
-    <Dialog open onClose={onClose} title="Ask a question">
-      <form onSubmit={(event) => void submit(event)}>
-        <Field label="The question, as a sentence">
-          <textarea name="question" rows={2} required maxLength={300} autoFocus />
-        </Field>
-        <Field label="What do you expect?" hint="Written down now, it is worth something later.">
-          <textarea name="expectation" rows={2} />
-        </Field>
-        <Field label="Who is it for?">
-          <input name="audience" maxLength={300} />
-        </Field>
-        {problem && (
-          <p role="alert" className="mb-3 text-note text-mark">
-            {problem}
-          </p>
-        )}
-        <Button kind="strong" type="submit">
-          Begin the review
-        </Button>
-      </form>
-    </Dialog>
+    <CreateDialog<ReviewShape>
+      title="Ask a question"
+      path="/api/reviews"
+      submit="Begin the review"
+      onMade={(made) => void navigate(`/reviews/${made.id}/brief`)}
+      onClose={onClose}
+    >
+      <Field label="The question, as a sentence">
+        <textarea name="question" rows={2} required maxLength={300} autoFocus />
+      </Field>
+      <Field label="What do you expect?" hint="Written down now, it is worth something later.">
+        <textarea name="expectation" rows={2} />
+      </Field>
+      <Field label="Who is it for?">
+        <input name="audience" maxLength={300} />
+      </Field>
+    </CreateDialog>
   );
 }
 

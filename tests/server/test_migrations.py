@@ -1,0 +1,47 @@
+"""What an earlier installation holds is kept when its tables change."""
+
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.test import TransactionTestCase
+
+
+class Upgrade(TransactionTestCase):
+    """From the tables before setting up came to the present ones."""
+
+    BEFORE = [("systems", "0001_initial"), ("reviews", "0001_initial"), ("workloads", "0001_initial"),
+              ("docket", "0002_initial")]  # fmt: skip
+
+    def migrate(self, targets: list[tuple[str, str]]) -> MigrationExecutor:
+        executor = MigrationExecutor(connection)
+        executor.migrate(targets)
+        return MigrationExecutor(connection)
+
+    def present(self) -> list[tuple[str, str]]:
+        return MigrationExecutor(connection).loader.graph.leaf_nodes()
+
+    def tearDown(self) -> None:
+        self.migrate(self.present())
+
+    def test_factors_settings_and_parts_are_kept(self) -> None:
+        executor = MigrationExecutor(connection)
+        executor.migrate(self.BEFORE)
+        old = executor.loader.project_state(self.BEFORE).apps
+        user = old.get_model("people", "User").objects.create(username="e", display_name="E", role="editor")
+        system = old.get_model("systems", "System").objects.create(
+            key="wren", name="Wren", description="A mini PC.", parts=[{"kind": "processor", "name": "4 + 4 cores"}]
+        )
+        settings = {"power_limit_w": 35}
+        old.get_model("systems", "Configuration").objects.create(system=system, name="35 W", settings=settings)
+        factor = {"key": "power_limit_w", "name": "power limit"}
+        for key, one in (("power", factor), ("none", {})):
+            old.get_model("reviews", "Review").objects.create(key=key, question="?", factor=one, editor=user)
+        new = self.migrate(self.present()).loader.project_state(self.present()).apps
+        reviews = new.get_model("reviews", "Review").objects
+        self.assertEqual(
+            reviews.get(key="power").factors,
+            [{"key": "power_limit_w", "name": "power limit", "aspects": ["power_limit_w"], "levels": []}],
+        )
+        self.assertEqual(reviews.get(key="none").factors, [])
+        kept = new.get_model("systems", "Configuration").objects.get()
+        self.assertEqual((kept.settings, kept.revision, kept.base_id), (settings, 1, None))
+        self.assertEqual(kept.system.description, "A mini PC. Parts: processor: 4 + 4 cores.")

@@ -1,0 +1,57 @@
+import { useState, type FormEvent, type ReactNode } from "react";
+import { act } from "../api/acts";
+import { Button } from "./Button";
+import { Dialog } from "./Dialog";
+
+interface Props<T> {
+  title: string;
+  /** Where the form is sent; its fields are the body, unless `bodyOf` makes another. */
+  path: string;
+  bodyOf?: (form: FormData) => unknown;
+  submit?: string;
+  wide?: boolean;
+  onMade: (made: T) => void;
+  onClose: () => void;
+  children: ReactNode;
+}
+
+/** A dialog that makes one new object; what the server refuses is said in it and nothing typed is lost. */
+export function CreateDialog<T>({
+  title,
+  path,
+  bodyOf,
+  submit = "Add",
+  wide,
+  onMade,
+  onClose,
+  children,
+}: Props<T>) {
+  const [problem, setProblem] = useState("");
+  const send = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    try {
+      onMade(await act<T>("POST", path, bodyOf ? bodyOf(form) : Object.fromEntries(form)));
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  return (
+    <Dialog open onClose={onClose} title={title} wide={wide}>
+      <form onSubmit={(event) => void send(event)}>
+        {children}
+        {problem && (
+          <p role="alert" className="my-3 text-note text-mark">
+            {problem}
+          </p>
+        )}
+        <div className="mt-3 flex gap-3">
+          <Button kind="strong" type="submit">
+            {submit}
+          </Button>
+          <Button onClick={onClose}>Not now</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
