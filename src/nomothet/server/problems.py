@@ -1,5 +1,6 @@
 """Errors as problem details (RFC 9457): one shape for every refusal of the API."""
 
+from csv import Error as CsvError
 from typing import Any
 
 import structlog
@@ -68,6 +69,10 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
     if isinstance(error, BadTable):
         members = {"remedy": error.remedy} | ({"row": error.row} if error.row is not None else {})
         return 422, "Cannot be taken", str(error), members
+    if isinstance(error, RecursionError):
+        return 400, "Not valid", "The body is nested too deeply to be read. Nothing was changed.", {}
+    if isinstance(error, CsvError):
+        return 422, "Cannot be taken", f"This is no CSV: {error}. Nothing was imported.", {}
     if isinstance(error, BadQuantity):
         return 422, "Cannot be taken", str(error), {"field": error.field}
     if isinstance(error, BadSlots):

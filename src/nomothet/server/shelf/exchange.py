@@ -93,7 +93,7 @@ def _take(user: User, row: dict[str, Any]) -> str:
 def _from_json(text: str) -> list[tuple[str, dict[str, Any]]]:
     try:
         found = json.loads(text)
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise unusable(f"This is no JSON: {error}. Nothing was imported.") from None
     if len(found) > _MOST:
         raise unusable(f"These are more than {_MOST} parts; import them in pieces.")

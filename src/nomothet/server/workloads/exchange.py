@@ -74,7 +74,7 @@ def _take(user: User, row: dict[str, Any]) -> str:
 def _from_json(text: str) -> list[dict[str, Any]]:
     try:
         found = json.loads(text)
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise unusable(f"This is no JSON: {error}. Nothing was imported.") from None
     if not all(isinstance(one, dict) for one in found):
         raise unusable("A list of workloads holds objects. Nothing was imported.")
