@@ -212,6 +212,28 @@ class Places(BrowserTest):
 
         self.do(work)
 
+    def test_a_factor_that_is_no_setting_is_named_with_its_levels(self) -> None:
+        self.sign_in("editor", f"/reviews/{self.scene.review.pk}/brief")
+
+        def work() -> None:
+            page = self.page
+            page.get_by_role("button", name="A factor that is no setting").click()
+            dialog = page.get_by_role("dialog")
+            dialog.get_by_label("Its name").fill("hall")
+            dialog.get_by_label("Level of 35 W").fill("north")
+            dialog.get_by_label("Level of 20 W").fill("south")
+            dialog.get_by_role("button", name="Declare it").click()
+            factors = page.get_by_role("region", name="Factors")
+            expect(factors).to_contain_text("south")
+            expect(page.get_by_role("region", name="Plan check")).to_contain_text(
+                "power limit and hall change together"
+            )
+            page.get_by_role("button", name="Undo").click()
+            expect(factors).not_to_contain_text("south")
+
+        self.do(work)
+        self.assertEqual(self.complaints, [])
+
     def test_a_test_is_edited_in_place(self) -> None:
         self.sign_in("editor", f"/reviews/{self.scene.review.pk}/brief")
 

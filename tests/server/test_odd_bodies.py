@@ -12,8 +12,8 @@ LEAF = st.one_of(
 )
 FIELDS = st.sampled_from(
     "name kind attributes key value source settings fitted base slot_map slots checks words mode seed by_hand text "
-    "store aspects levels factors choices workload order configuration observed part module amount on sample rule expression "
-    "question version memory_mts channel fill speeds metrics steps comparable rules".split()
+    "store aspects levels factors choices workload order configuration observed part module amount on sample rule "
+    "expression question version memory_mts channel fill speeds metrics steps comparable rules".split()
 )
 BODY = st.recursive(
     LEAF, lambda inner: st.lists(inner, max_size=3) | st.dictionaries(FIELDS, inner, max_size=4), max_leaves=8

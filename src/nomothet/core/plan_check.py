@@ -168,7 +168,7 @@ def _basics(plan: Plan) -> list[Point]:
         )
     if not plan.tests:
         points.append(Point("tests", "stops", "No test is planned.", "Add a test.", "add_test"))
-    if not plan.factors:
+    if not plan.factors and len(plan.columns) > 1:
         points.append(
             Point(
                 "factor",

@@ -1,14 +1,24 @@
+import { useState } from "react";
 import type { ReviewShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Seal } from "../../marks/Seal";
+import { allOf, NameFactor } from "./NameFactor";
 import { useBriefAct } from "./useBriefAct";
 
 /** What the review varies on purpose, with the level of each configuration. */
 export function Factors({ review, may }: { review: ReviewShape; may: boolean }) {
   const act = useBriefAct(review);
+  const [naming, setNaming] = useState(false);
   return (
     <section aria-label="Factors">
-      <h2 className="mb-1 font-serif text-lead font-semibold">What this review varies</h2>
+      <div className="mb-1 flex items-center justify-between">
+        <h2 className="font-serif text-lead font-semibold">What this review varies</h2>
+        {may && review.columns.length > 1 && (
+          <Button kind="link" onClick={() => setNaming(true)}>
+            A factor that is no setting
+          </Button>
+        )}
+      </div>
       {review.factors.length === 0 && (
         <p className="text-note text-quiet">
           Nothing is declared yet. Declare a difference in the table below as the factor.
@@ -44,10 +54,9 @@ export function Factors({ review, may }: { review: ReviewShape; may: boolean }) 
                 onClick={() =>
                   void act("DELETE", `/factors/${factor.key}`, undefined, {
                     said: `${factor.name} is no longer a factor.`,
-                    undo: () =>
-                      act("POST", "/factors", { aspects: factor.aspects, name: factor.name }).then(
-                        () => undefined,
-                      ),
+                    undo: factor.aspects.length
+                      ? () => act("POST", "/factors", { aspects: factor.aspects, name: factor.name })
+                      : () => act("PUT", "/factors", allOf(review)),
                   })
                 }
               >
@@ -57,6 +66,7 @@ export function Factors({ review, may }: { review: ReviewShape; may: boolean }) 
           </li>
         ))}
       </ul>
+      {naming && <NameFactor review={review} onClose={() => setNaming(false)} />}
     </section>
   );
 }

@@ -102,7 +102,11 @@ export function PlanCheck({ review, may, onOpen, onLight }: Props) {
       </ol>
       <h3 className="mt-3 text-note font-semibold">What it takes</h3>
       {cost.passes === 0 ? (
-        <p className="text-note">Every planned pass has been run.</p>
+        <p className="text-note">
+          {review.columns.length && review.tests.length
+            ? "Every planned pass has been run."
+            : "Nothing to run is planned yet."}
+        </p>
       ) : (
         <p className="font-serif" title={cost.words.join("; ")}>
           {count(cost.passes, "pass")} in about <strong>{duration(cost.running_s + cost.changing_s)}</strong>:{" "}
