@@ -113,6 +113,9 @@ def main() -> None:
         cell = f"/api/reviews/{review}/tests/{plan['tests'][0]['id']}/columns/{plan['columns'][0]['id']}"
         paths = ["/health", "/api/reviews", f"/api/reviews/{review}", f"/api/reviews/{review}/matrix",
                  f"/api/reviews/{review}/docket", cell, f"/api/reviews/{review}/figures.csv"]  # fmt: skip
+        system = plan["columns"][0]["system_id"]
+        paths += [f"/api/reviews/{review}/plan", "/api/parts", "/api/workloads", "/api/systems",
+                  f"/api/systems/{system}", f"/api/systems/{system}/docket"]  # fmt: skip
         if not arguments.full:
             first = client.get(cell).json()["passes"][0]["id"]
             paths.append(f"/api/passes/{first}/trace")

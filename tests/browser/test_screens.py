@@ -270,6 +270,14 @@ class Screens(BrowserTest):
         review.refresh_from_db()
         self.assertEqual((review.expectation, review.audience), ("a loss at 20 W", "libraries"))
 
+        def undo() -> None:
+            self.page.get_by_role("button", name="Undo").click()
+            expect(self.page.get_by_role("region", name="The brief")).to_contain_text("Not said.")
+
+        self.do(undo)
+        review.refresh_from_db()
+        self.assertEqual((review.expectation, review.audience), ("", "libraries"))
+
     def test_publishing_and_reading_signed_out(self) -> None:
         self.fill()
         self.sign_in("editor", f"/reviews/{self.scene.review.pk}/verdict")

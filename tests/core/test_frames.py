@@ -197,3 +197,14 @@ class Tails(unittest.TestCase):
     def test_thin_ends_at_a_thousand_and_at_ten_thousand(self) -> None:
         self.assertEqual([is_thin(999, 0.01), is_thin(1000, 0.01)], [True, False])
         self.assertEqual([is_thin(9999, 0.001), is_thin(10_000, 0.001)], [True, False])
+
+
+class ShortOnTime(unittest.TestCase):
+    def test_frames_that_last_next_to_nothing_are_computed_like_any_others(self) -> None:
+        for tiny in (1e-300, 1e-14, 0.001):
+            with self.subTest(tiny=tiny):
+                figures = frame_figures([tiny] * 5)
+                self.assertEqual((figures.frames, figures.hitches), (5, 0))
+
+    def test_a_hitch_within_the_first_moment_is_found(self) -> None:
+        self.assertEqual(frame_figures([0.5] * 20 + [9.0]).hitches, 1)

@@ -44,4 +44,6 @@ class Upgrade(TransactionTestCase):
         self.assertEqual(reviews.get(key="none").factors, [])
         kept = new.get_model("systems", "Configuration").objects.get()
         self.assertEqual((kept.settings, kept.revision, kept.base_id), (settings, 1, None))
+        # Its bench went on by itself before, and goes on by itself after.
+        self.assertEqual((kept.system.changes_by, kept.system.on_mismatch), ("bench", "flag"))
         self.assertEqual(kept.system.description, "A mini PC. Parts: processor: 4 + 4 cores.")

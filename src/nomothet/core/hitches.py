@@ -62,8 +62,8 @@ def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64
 
 def _possible(f: Floats, ends: Floats) -> NDArray[np.int64]:
     """Positions that a lower bound of the local median does not rule out."""
-    if ends[-1] / _BLOCK_MS > 4 * len(f) + 1:
-        # Frames so long that blocks of time would outnumber them: there are few in any window.
+    if ends[-1] < _BLOCK_MS or ends[-1] / _BLOCK_MS > 4 * len(f) + 1:
+        # All within one block of time, or frames so long that blocks would outnumber them: nothing is gained by blocks.
         return np.flatnonzero(f >= np.maximum(FACTOR * f.min(), f.min() + EXCESS_MS))
     edges = np.arange(0.0, ends[-1] + _BLOCK_MS, _BLOCK_MS)
     starts = np.searchsorted(ends, edges, side="right")

@@ -1,6 +1,7 @@
-import { useState, type FormEvent, type ReactNode } from "react";
+import { useRef, useState, type FormEvent, type ReactNode } from "react";
 import { Button } from "./Button";
-import { useVersioned } from "./useVersioned";
+import { useNotices } from "./Notices";
+import { changed, useVersioned } from "./useVersioned";
 
 interface Props<T extends object> {
   /** The object as it was when the edit began. */
@@ -20,17 +21,30 @@ interface Props<T extends object> {
 export function VersionedForm<T extends object>(props: Props<T>) {
   const edit = useVersioned(props.began, props.version, props.store);
   const [mine, setMine] = useState<(keyof T)[]>([]);
+  const sent = useRef<Partial<T>>({});
+  const { tell, warn } = useNotices();
   const done = (saved: T | null) => {
-    if (saved) {
-      props.onSaved(saved);
-      props.onClose();
-    }
+    if (!saved) return;
+    props.onSaved(saved);
+    props.onClose();
+    const before = Object.fromEntries(
+      Object.keys(sent.current).map((field) => [field, props.began[field as keyof T]]),
+    ) as Partial<T>;
+    if (!Object.keys(before).length) return;
+    tell("Saved.", () => {
+      props
+        .store(props.version(saved), before)
+        .then(props.onSaved)
+        .catch((error: Error) => warn(error.message));
+    });
   };
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     if (edit.conflicts.length) return done(await edit.settle(mine));
     const changes = props.changesOf(new FormData(event.currentTarget));
-    if (changes) done(await edit.save(changes));
+    if (!changes) return;
+    sent.current = changed(props.began, changes);
+    done(await edit.save(sent.current));
   };
   return (
     <form onSubmit={(event) => void submit(event)} aria-label={props.label}>

@@ -19,6 +19,13 @@ export interface Versioned<T> {
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
+/** The changes that change anything. */
+export function changed<T extends object>(began: T, changes: Partial<T>): Partial<T> {
+  return Object.fromEntries(
+    Object.entries(changes).filter(([field, value]) => !same(began[field as keyof T], value)),
+  ) as Partial<T>;
+}
+
 /**
  * Saving edits of an object that carries a version. When somebody else was faster, fields that only one of us has
  * changed are merged; a field that both have changed is put to the person who saves last.
@@ -67,13 +74,7 @@ export function useVersioned<T extends object>(
     busy,
     problem,
     conflicts,
-    save: (changes) =>
-      run(() => {
-        const mine = Object.fromEntries(
-          Object.entries(changes).filter(([field, value]) => !same(began[field as keyof T], value)),
-        ) as Partial<T>;
-        return attempt(began, versionOf(began), mine);
-      }),
+    save: (changes) => run(() => attempt(began, versionOf(began), changed(began, changes))),
     settle: (mine) =>
       run(async () => {
         if (!held) return null;

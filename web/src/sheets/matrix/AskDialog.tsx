@@ -23,7 +23,9 @@ export function AskDialog({ review, at, onClose }: Props) {
   const { tell } = useNotices();
   const [tests, setTests] = useState(() => (at === "all" ? review.tests.map((test) => test.id) : [at.test]));
   const [columns, setColumns] = useState(() =>
-    at === "all" ? review.columns.map((column) => column.id) : [at.column],
+    at === "all"
+      ? review.columns.filter((column) => !column.blocked).map((column) => column.id)
+      : [at.column],
   );
   const [passes, setPasses] = useState(review.passes_per_test);
   const [problem, setProblem] = useState("");
@@ -55,9 +57,16 @@ export function AskDialog({ review, at, onClose }: Props) {
         <fieldset className="mb-3">
           <legend className="mb-1 text-note font-semibold">Configurations</legend>
           {review.columns.map((column) => (
-            <Choice key={column.id} id={column.id} chosen={columns} onChange={setColumns}>
+            <Choice
+              key={column.id}
+              id={column.id}
+              chosen={columns}
+              onChange={setColumns}
+              disabled={Boolean(column.blocked)}
+            >
               <Seal position={column.position} label={column.label} size={16} /> {column.label}, on{" "}
               {column.system}
+              {column.blocked && <span className="text-mark">: cannot be built</span>}
             </Choice>
           ))}
         </fieldset>
@@ -90,16 +99,18 @@ interface ChoiceProps {
   id: number;
   chosen: number[];
   onChange: (next: number[]) => void;
+  disabled?: boolean;
   children: React.ReactNode;
 }
 
-function Choice({ id, chosen, onChange, children }: ChoiceProps) {
+function Choice({ id, chosen, onChange, disabled, children }: ChoiceProps) {
   const on = chosen.includes(id);
   return (
     <label className="flex items-center gap-2 py-0.5">
       <input
         type="checkbox"
         checked={on}
+        disabled={disabled}
         onChange={() => onChange(on ? chosen.filter((one) => one !== id) : [...chosen, id])}
       />
       <span>{children}</span>
