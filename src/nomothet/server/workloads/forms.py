@@ -4,17 +4,10 @@ from typing import Any
 
 from rest_framework import serializers
 
-from nomothet.core.differences import Aspect
 from nomothet.server.systems.api import CheckSerializer
 from nomothet.server.workloads.models import Kind
 
 STEP_KINDS = ("scene", "route", "input", "start", "end", "warm-up", "duration", "other")
-# What a workload can ask of a machine, as the difference table knows it.
-REQUIREMENTS: tuple[Aspect, ...] = (
-    Aspect("memory.capacity_gb", "main memory", "GB"),
-    Aspect("graphics_memory_gb", "graphics memory", "GB"),
-    Aspect("part.processor.threads", "threads", ""),
-)
 
 
 class StepSerializer(serializers.Serializer[Any]):

@@ -1,12 +1,11 @@
 import { useState } from "react";
-import type { ReviewShape, Shapes } from "../../api/client";
+import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import type { BriefAct } from "./useBriefAct";
 
 interface Props {
-  review: ReviewShape;
   row: Shapes["DifferenceRow"];
   act: BriefAct;
   onClose: () => void;

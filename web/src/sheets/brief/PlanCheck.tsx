@@ -40,12 +40,9 @@ export function PlanCheck({ review, may, onOpen, onLight }: Props) {
     const saved = await run(() => editReview(review.id, review.version, changes), { said, stale: ["plan"] });
     if (saved) client.setQueryData(keys.review(review.id), saved);
   };
-  const light = (what: string) => {
+  const light = (what: string, place: string) => {
     onLight(what);
-    const target = what.startsWith("test-")
-      ? document.querySelector('[aria-label="Tests"]')
-      : document.querySelector(`[data-aspect="${CSS.escape(what)}"]`);
-    target?.scrollIntoView({ block: "center" });
+    document.querySelector(place)?.scrollIntoView({ block: "center" });
   };
   const mend = (point: Shapes["PlanPoint"]) => {
     const about = point.about as Record<string, number | string>;
@@ -66,7 +63,10 @@ export function PlanCheck({ review, may, onOpen, onLight }: Props) {
     if (point.mend === "configuration" && column) {
       return void navigate(`/systems/${column.system_id}?configuration=${column.configuration_id}`);
     }
-    light(about.aspect ? String(about.aspect) : `test-${about.test}`);
+    if (about.test) return light(`test-${about.test}`, '[aria-label="Tests"]');
+    const aspect = String(about.aspect ?? "");
+    // A point about the table as a whole leads to the table.
+    light(aspect, aspect ? `[data-aspect="${CSS.escape(aspect)}"]` : '[aria-label="Configurations"]');
   };
   if (plan.isError) return <p role="alert">{plan.error.message}</p>;
   if (!plan.data) return <p className="text-quiet">Checking the plan …</p>;

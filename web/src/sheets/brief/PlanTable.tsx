@@ -128,9 +128,7 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
       {constant.length > 0 && (
         <p className="mt-1.5 text-note text-quiet">the same in all: {constant.join(" · ")}</p>
       )}
-      {accepting && (
-        <AcceptDialog review={review} row={accepting} act={act} onClose={() => setAccepting(null)} />
-      )}
+      {accepting && <AcceptDialog row={accepting} act={act} onClose={() => setAccepting(null)} />}
       {open === "paste" && (
         <PasteDialog review={review} text={pasted} act={act} onClose={() => setOpen(null)} />
       )}
