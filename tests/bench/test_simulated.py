@@ -1,6 +1,5 @@
 """The simulated system: what is known of its physics shows in what it records."""
 
-import math
 import tempfile
 import unittest
 from dataclasses import replace
@@ -11,9 +10,11 @@ import numpy as np
 
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Control, Job, PassResult
+from nomothet.bench.simulated.conditions import Conditions
 from nomothet.bench.simulated.machine import SimulatedMachine
 from nomothet.bench.simulated.model import Simulation
 from nomothet.bench.simulated.parameters import Parameters, read_parameters
+from nomothet.bench.simulated.work import Scene
 from nomothet.core.compare import compare_with_baseline
 from nomothet.core.frames import frame_figures
 
@@ -23,7 +24,17 @@ WREN = read_parameters(DEMO / "simulated" / "wren.toml")
 
 def run(limit_w: float, workload: str = "reef-walk", number: int = 2, parameters: Parameters = WREN) -> PassResult:
     metrics = [{"key": "render_s", "unit": "s", "direction": "lower", "scale": "ratio"}]
-    job = Job(1, number, workload, "1", "simulated", metrics, {"resolution": "1080p"}, "c", {"power_limit_w": limit_w})
+    job = Job(
+        1,
+        number,
+        workload,
+        "1",
+        "simulated",
+        metrics,
+        {"resolution": "1080p"},
+        "c",
+        {"power_limit_w": limit_w, "graphics_memory_gb": 4},
+    )
     return SimulatedMachine(parameters, speed=0).run(job, Path("."), Control(lambda *told: None))
 
 
@@ -64,16 +75,9 @@ class Physics(unittest.TestCase):
         quiet = replace(WREN.noise, run_sd=0.0, frame_sd=0.0)
         calm = replace(demand, scene_swing=0.0, hitches_per_min=0.0, hot_hitches_per_min=0.0, duration_s=2.0)
         for megapixels in (0.1, 2.07):
-            recording = Simulation(
-                WREN.chip,
-                WREN.heat,
-                quiet,
-                calm,
-                limit_w=math.inf,
-                megapixels=megapixels,
-                slowness=1.0,
-                rng=np.random.default_rng(1),
-            ).run()
+            conditions = Conditions(megapixels=megapixels, threads=8, memory_gb=12)
+            work = Scene(WREN.chip, quiet, calm, conditions, np.random.default_rng(1))
+            recording = Simulation(WREN.chip, WREN.heat, calm, conditions, work).run()
             expected = max(demand.processor_ms, demand.graphics_ms + demand.graphics_ms_per_mpx * megapixels)
             np.testing.assert_allclose(recording.frame_ms, expected)
 

@@ -7,7 +7,7 @@ from django.test import TestCase, override_settings
 
 from nomothet.core.docket_order import EXACT_UP_TO
 from nomothet.formats.reading_rules import Rule, check_rule
-from nomothet.server.demo.load import load_scenario
+from nomothet.server.demo.load import leave_machines, load_scenario
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.queries import system_docket
 from nomothet.server.reviews.differences import differences
@@ -30,6 +30,7 @@ class DemoPlans(TestCase):
     def setUpTestData(cls) -> None:
         scenario = Scenario.read(DEMO)
         load_scenario(scenario, {name: f"pass-phrase-of-{name}" for name in scenario.usernames})
+        leave_machines(scenario)
 
     def codes(self, key: str) -> set[str]:
         return {point.code for point in plan(Review.objects.get(key=key)).points}

@@ -3,6 +3,7 @@
 import threading
 import time
 import uuid
+from collections.abc import Callable
 from typing import Any
 
 import structlog
@@ -100,7 +101,7 @@ class Agent:
         folder = self._spool.open(pass_id, job)
         log.info("running", workload=job.workload, configuration=job.configuration, number=job.number)
         reporter = _Reporter(self._client, job)
-        control = self._control = Control(reporter.note)
+        control = self._control = Control(reporter.note, self._keep_attempts(pass_id, reporter))
         reporter.control = control
         if self._over.is_set():
             control.interrupted.set()
@@ -113,6 +114,15 @@ class Agent:
         log.info("over", outcome=result.outcome, seconds=round(result.duration_s, 1))
         self._send_waiting()
         return True
+
+    def _keep_attempts(self, pass_id: uuid.UUID, reporter: "_Reporter") -> Callable[[list[dict[str, Any]]], None]:
+        """Attempts are on disk before they are told, so that a search goes on after a crash."""
+
+        def keep(attempts: list[dict[str, Any]]) -> None:
+            self._spool.keep_attempts(pass_id, attempts)
+            reporter.note_attempts(attempts)
+
+        return keep
 
     def _last_send(self) -> None:
         try:
@@ -128,6 +138,7 @@ class _Reporter:
         self._client = client
         self._entry = job.entry
         self._latest: dict[str, Any] | None = None
+        self._attempts: list[dict[str, Any]] = []
         self._lock = threading.Lock()
         self._closed = threading.Event()
         self.control: Control | None = None
@@ -138,6 +149,10 @@ class _Reporter:
         with self._lock:
             self._latest = {"phase": phase, "elapsed_s": elapsed_s, "left_s": left_s, "readings": readings}
 
+    def note_attempts(self, attempts: list[dict[str, Any]]) -> None:
+        with self._lock:
+            self._attempts = list(attempts)
+
     def close(self) -> None:
         self._closed.set()
         self._thread.join(timeout=5)
@@ -146,6 +161,8 @@ class _Reporter:
         while True:
             with self._lock:
                 latest, self._latest = self._latest, None
+                if latest is not None and self._attempts:
+                    latest["attempts"] = self._attempts
             if latest is not None:
                 self._send(latest)
             if self._closed.wait(_REPORT_S):

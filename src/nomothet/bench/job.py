@@ -29,6 +29,11 @@ class Job:
     settings: dict[str, Any]
     configuration: str
     configured: dict[str, Any]
+    # What kind of workload it is; a load search carries the attempts of its earlier parts.
+    kind: str = ""
+    attempts: list[dict[str, Any]] = field(default_factory=list)
+    # [{"kind", "expression", "metric"}]: how figures are read from what the workload writes.
+    rules: list[dict[str, Any]] = field(default_factory=list)
 
     @classmethod
     def from_server(cls, answer: Mapping[str, Any]) -> "Job":
@@ -42,6 +47,9 @@ class Job:
             settings=answer["test"]["settings"],
             configuration=answer["configuration"]["name"],
             configured=answer["configuration"]["settings"],
+            kind=answer["workload"].get("kind", ""),
+            attempts=answer.get("attempts", []),
+            rules=answer["workload"].get("rules", []),
         )
 
     def as_dict(self) -> dict[str, Any]:
@@ -85,13 +93,20 @@ class PassResult:
     figures: list[Reported] = field(default_factory=list)
     captures: list[Captured] = field(default_factory=list)
     owe_again: bool = False
+    # Of a load search, all attempts so far.
+    attempts: list[dict[str, Any]] = field(default_factory=list)
 
 
 class Control:
     """Between a running pass and the agent: progress goes out, a wish to stop comes in."""
 
-    def __init__(self, report: Callable[[str, float, float | None, dict[str, float | None]], None]) -> None:
+    def __init__(
+        self,
+        report: Callable[[str, float, float | None, dict[str, float | None]], None],
+        tell_attempts: Callable[[list[dict[str, Any]]], None] = lambda attempts: None,
+    ) -> None:
         self._report = report
+        self.tell_attempts = tell_attempts
         self.stop_wanted = threading.Event()
         # The bench itself is ending: the pass is owed again.
         self.interrupted = threading.Event()

@@ -10,6 +10,7 @@ import os
 import shutil
 import uuid
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote
@@ -37,11 +38,18 @@ class Spool:
         _write(folder / "job.json", json.dumps(job.as_dict()).encode())
         return folder
 
+    def keep_attempts(self, pass_id: uuid.UUID, attempts: list[dict[str, Any]]) -> None:
+        """Write down how far a load search has come."""
+        _write(self._folder / str(pass_id) / "attempts.json", json.dumps(attempts).encode())
+
     def unfinished(self) -> Iterator[tuple[uuid.UUID, Job, Path]]:
         """Passes that were taken but never came to an end."""
         for folder in self._passes():
             if not (folder / "manifest.json").exists():
                 job = Job(**json.loads((folder / "job.json").read_text()))
+                kept = folder / "attempts.json"
+                if kept.exists():
+                    job = replace(job, attempts=json.loads(kept.read_text()))
                 yield uuid.UUID(folder.name), job, folder
 
     def close(self, pass_id: uuid.UUID, job: Job, result: PassResult) -> None:
@@ -56,6 +64,7 @@ class Spool:
             "duration_s": result.duration_s,
             "environment": result.environment,
             "owe_again": result.owe_again,
+            "attempts": result.attempts,
             "figures": [vars(figure) for figure in result.figures],
             "series": series,
         }

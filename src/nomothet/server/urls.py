@@ -21,6 +21,7 @@ from nomothet.server.records.api import (
 )
 from nomothet.server.reviews import plan_api
 from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewsView, ReviewView
+from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
 from nomothet.server.workloads import api as workloads
@@ -89,6 +90,11 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path(_CELL, CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
+    path("api/docket/<int:entry>/search", searches.EntrySearchView.as_view()),
+    path("api/docket/<int:entry>/search/attempts", searches.AttemptsView.as_view()),
+    path("api/docket/<int:entry>/search/attempts/<int:position>", searches.AttemptView.as_view()),
+    path("api/docket/<int:entry>/search/end", searches.EndView.as_view()),
+    path("api/passes/<uuid:pass_id>/search", searches.PassSearchView.as_view()),
     path("api/passes/<uuid:pass_id>/trace", TraceView.as_view()),
     path("api/passes/<uuid:pass_id>/set-aside", SetAsideView.as_view()),
     path("api/captures/<int:series>.csv", CaptureCsvView.as_view()),

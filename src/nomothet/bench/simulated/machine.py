@@ -2,7 +2,7 @@
 
 import hashlib
 import json
-import math
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -10,13 +10,14 @@ from typing import Any
 import numpy as np
 
 from nomothet.bench.errors import BenchError
-from nomothet.bench.job import Captured, Control, Job, PassResult, Reported
-from nomothet.bench.simulated.model import STEP_S, Floats, Recording, Simulation
+from nomothet.bench.job import Control, Job, PassResult, Reported
+from nomothet.bench.simulated.conditions import Conditions, DoesNotStart, conditions_of, observed_settings
+from nomothet.bench.simulated.lanes import captures_of, cut
+from nomothet.bench.simulated.load import LoadRun
+from nomothet.bench.simulated.model import Recording, Simulation
 from nomothet.bench.simulated.parameters import Demand, Event, Parameters
-
-_REPORT_S = 0.25
-_SOURCE = "simulated sensor"
-_MEGAPIXELS = {"720p": 0.92, "1080p": 2.07, "1440p": 3.69, "4K": 8.29}
+from nomothet.bench.simulated.player import Player
+from nomothet.bench.simulated.work import Scene, Soak, Suite, Task, Work
 
 
 class SimulatedMachine:
@@ -43,130 +44,121 @@ class SimulatedMachine:
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
         """Run the model to its end, then play it."""
         started_at = datetime.now(UTC)
-        event = self._parameters.event_for(job.workload, job.configuration, job.number)
+        events = self._parameters.events_for(job.workload, job.configuration, job.number)
+        environment = self._environment(job, events)
+        early = next((event for event in events if event.outcome != "completed" and not _comes_later(event)), None)
+        if early is not None:
+            return PassResult(early.outcome, started_at, 0.0, early.note, environment)
         try:
             demand = self._demand(job)
+            rng = simulation_rng(self._parameters.seed, job, "run")
+            conditions = self._conditions(job, demand, events, rng)
+            if demand.kind == "streams":
+                result = self._search(job, demand, conditions, rng, control, started_at, events)
+            else:
+                result = self._single(job, demand, conditions, rng, control, started_at, events)
+        except DoesNotStart as error:
+            return PassResult("did_not_start", started_at, 0.0, str(error), environment)
         except BenchError as error:
-            return PassResult("refused", started_at, 0.0, str(error), self._environment(job))
-        if event is not None and event.outcome != "completed":
-            return PassResult(event.outcome, started_at, 0.0, event.note, self._environment(job))
-        simulation = self._simulation(job, demand, event)
-        recording = simulation.run()
-        length = recording.t_s[-1] + STEP_S
-        captures = self._captures(recording, simulation_rng(self._parameters.seed, job, "sensors"))
-        played = self._play(recording, length, control)
-        if played < length:
-            words = "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
-            return PassResult(
-                "stopped",
-                started_at,
-                played,
-                words,
-                self._environment(job),
-                captures=[_cut(captured, played) for captured in captures],
-                owe_again=control.interrupted.is_set(),
-            )
-        return PassResult(
-            "completed",
-            started_at,
-            length,
-            event.note if event else "",
-            self._environment(job),
-            figures=_reported(job, demand, length),
-            captures=captures,
-        )
+            return PassResult("refused", started_at, 0.0, str(error), environment)
+        return replace(result, environment=environment)
 
     def recover(self, job: Job, folder: Path) -> PassResult:
-        """A simulated pass keeps nothing while it plays."""
+        """A simulated pass keeps nothing while it plays but the attempts of a search."""
         began = datetime.fromtimestamp((folder / "job.json").stat().st_mtime, UTC)
-        return PassResult("crashed", began, 0.0, "the bench was killed during the pass", {}, owe_again=True)
+        words = "the bench was killed during the pass"
+        return PassResult("crashed", began, 0.0, words, {}, owe_again=True, attempts=job.attempts)
+
+    def _single(
+        self,
+        job: Job,
+        demand: Demand,
+        conditions: Conditions,
+        rng: np.random.Generator,
+        control: Control,
+        started_at: datetime,
+        events: list[Event],
+    ) -> PassResult:
+        """A workload that runs once from its start to its end."""
+        work = self._work(demand, conditions, rng)
+        recording = Simulation(self._parameters.chip, self._parameters.heat, demand, conditions, work).run()
+        stuck = next((event.stuck for event in events if event.stuck), "")
+        seen = simulation_rng(self._parameters.seed, job, "sensors")
+        captures = captures_of(recording, conditions, self._rate_hz, seen, stuck)
+        ends, outcome, note = _ending(recording, events)
+        player = Player(control, self._speed)
+        if not player.play(recording, ends):
+            outcome, ends = "stopped", player.played_s
+            note = "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
+        if ends is not None:
+            captures = [cut(captured, ends) for captured in captures]
+        return PassResult(
+            outcome,
+            started_at,
+            recording.length_s if ends is None else ends,
+            note,
+            figures=_reported(job, demand, work, recording.length_s) if outcome == "completed" else [],
+            captures=captures,
+            owe_again=control.interrupted.is_set(),
+        )
+
+    def _search(
+        self,
+        job: Job,
+        demand: Demand,
+        conditions: Conditions,
+        rng: np.random.Generator,
+        control: Control,
+        started_at: datetime,
+        events: list[Event],
+    ) -> PassResult:
+        """A search for the load that holds."""
+        player = Player(control, self._speed)
+        run = LoadRun(self._parameters, demand, conditions, rng, player, events)
+        attempts = run.search(job, control)
+        over = control.over
+        seen = simulation_rng(self._parameters.seed, job, "sensors")
+        note = "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
+        return PassResult(
+            "stopped" if over else "completed",
+            started_at,
+            player.played_s,
+            note if over else "",
+            captures=captures_of(run.recording, conditions, self._rate_hz, seen) if run.recording.t_s else [],
+            owe_again=control.interrupted.is_set(),
+            attempts=attempts,
+        )
+
+    def _work(self, demand: Demand, conditions: Conditions, rng: np.random.Generator) -> Work:
+        chip = self._parameters.chip
+        if demand.kind == "task":
+            return Task(chip, demand, conditions)
+        if demand.kind == "suite":
+            return Suite(chip, demand, conditions)
+        kind = Soak if demand.kind == "soak" else Scene
+        return kind(chip, self._parameters.noise, demand, conditions, rng)
 
     def _demand(self, job: Job) -> Demand:
-        if job.workload not in self._parameters.demands:
-            raise BenchError(f"{self._parameters.name} cannot run {job.workload}")
-        return self._parameters.demands[job.workload]
+        for name in (f"{job.workload} {job.version}", job.workload):
+            if name in self._parameters.demands:
+                return self._parameters.demands[name]
+        raise BenchError(f"{self._parameters.name} cannot run {job.workload}")
 
-    def _limit_w(self, job: Job) -> float:
-        asked = float(job.configured.get("power_limit_w", math.inf))
-        return max(asked, self._parameters.chip.lowest_limit_w)
-
-    def _simulation(self, job: Job, demand: Demand, event: Event | None) -> Simulation:
-        rng = simulation_rng(self._parameters.seed, job, "run")
-        noise = self._parameters.noise
-        slowness = math.exp(rng.normal(0, noise.run_sd))
-        if rng.random() < noise.odd_share:
-            slowness *= 1 + noise.odd_loss
-        slowness *= 1 + (event.loss if event else 0.0)
-        return Simulation(
-            self._parameters.chip,
-            self._parameters.heat,
-            noise,
+    def _conditions(self, job: Job, demand: Demand, events: list[Event], rng: np.random.Generator) -> Conditions:
+        return conditions_of(
+            self._parameters,
             demand,
-            limit_w=self._limit_w(job),
-            megapixels=_MEGAPIXELS.get(str(job.settings.get("resolution", "1080p")), 2.07),
-            slowness=slowness,
+            configuration=job.configuration,
+            configured=job.configured,
+            settings=job.settings,
+            number=job.number,
+            events=events,
             rng=rng,
         )
 
-    def _environment(self, job: Job) -> dict[str, Any]:
-        observed: dict[str, Any] = {}
-        if "power_limit_w" in job.configured:
-            observed["power_limit_w"] = self._limit_w(job)
+    def _environment(self, job: Job, events: list[Event]) -> dict[str, Any]:
+        observed = observed_settings(self._parameters, job.configured, events)
         return {**self.inventory(), "settings": job.configured, "observed": observed}
-
-    def _captures(self, recording: Recording, rng: np.random.Generator) -> list[Captured]:
-        """The recording as sensors see it: at the sampling rate, with their noise and steps."""
-        every = max(1, round(1 / (self._rate_hz * STEP_S)))
-        t = np.array(recording.t_s)[::every]
-        chip = self._parameters.chip
-
-        def lane(
-            name: str, values: list[float], unit: str, place: str, sd: float, step: float, capacity: float | None
-        ) -> Captured:
-            seen = np.array(values)[::every] + rng.normal(0, sd, len(t))
-            seen = np.round(seen / step) * step
-            if capacity is not None:
-                seen = np.clip(seen, 0, capacity)
-            columns = {"t_s": t, "value": _rounded(seen)}
-            return Captured(name, "sensor", columns, unit, place, _SOURCE, capacity)
-
-        lanes = [
-            lane("graphics use", recording.graphics_pct, "%", "graphics", 0.8, 1, 100),
-            lane("busiest core", recording.busiest_pct, "%", "busiest core", 1.5, 1, 100),
-            lane("processor use", recording.processor_pct, "%", "all cores", 1.0, 1, 100),
-            lane("memory used", recording.memory_gb, "GB", "main memory", 0.02, 0.1, chip.memory_gb),
-            lane("temperature", recording.die_c, "°C", "package", 0.4, 1, None),
-            lane("clock", recording.clock_mhz, "MHz", "mean of cores", 12, 25, None),
-            lane("power", recording.power_w, "W", "package", 0.15, 0.1, None),
-        ]
-        frames = np.array(recording.frame_ms)
-        if not len(frames):
-            return lanes
-        return [Captured("frames", "frames", {"frame_ms": frames}, "ms", "", "simulated frames"), *lanes]
-
-    def _play(self, recording: Recording, length: float, control: Control) -> float:
-        """Tell of the run as if it were happening; returns how far it got."""
-        if self._speed <= 0:
-            return 0.0 if control.over else length
-        at = 0.0
-        per_step = max(1, len(recording.frame_ms)) / max(1, len(recording.t_s))
-        while at < length:
-            step = min(len(recording.t_s) - 1, int(at / STEP_S))
-            readings: dict[str, float | None] = {
-                "temperature": round(recording.die_c[step], 0),
-                "power": round(recording.power_w[step], 1),
-                "clock": round(recording.clock_mhz[step], 0),
-                "processor use": round(recording.processor_pct[step], 0),
-            }
-            if recording.frame_ms:
-                upto = max(1, int(step * per_step))
-                recent = recording.frame_ms[max(0, upto - 60) : upto]
-                readings["frame rate"] = round(1000 * len(recent) / sum(recent), 1)
-            control.report("running", round(at, 1), round(length - at, 1), readings)
-            if control.stop_wanted.wait(_REPORT_S) or control.interrupted.is_set():
-                return at
-            at += _REPORT_S * self._speed
-        return length
 
 
 def simulation_rng(seed: int, job: Job, purpose: str) -> np.random.Generator:
@@ -176,28 +168,35 @@ def simulation_rng(seed: int, job: Job, purpose: str) -> np.random.Generator:
     return np.random.default_rng(int.from_bytes(hashlib.sha256(text.encode()).digest()[:8], "big"))
 
 
-def _rounded(values: Floats) -> Floats:
-    return np.round(values, 3)
+def _comes_later(event: Event) -> bool:
+    return event.at_s is not None or event.over_c is not None
 
 
-def _cut(captured: Captured, played_s: float) -> Captured:
-    """What was recorded up to a moment."""
-    if captured.kind == "frames":
-        frames = captured.columns["frame_ms"]
-        kept = int(np.searchsorted(np.cumsum(frames.astype(float)) / 1000, played_s))
-        columns = {"frame_ms": frames[: max(1, kept)]}
-    else:
-        kept = int(np.searchsorted(captured.columns["t_s"].astype(float), played_s))
-        columns = {name: column[: max(1, kept)] for name, column in captured.columns.items()}
-    return Captured(**{**vars(captured), "columns": columns})
+def _ending(recording: Recording, events: list[Event]) -> tuple[float | None, str, str]:
+    """When and how a run ends before its time, or that it does not; with the notes of what happened."""
+    note = next((event.note for event in events if event.note), "")
+    for event in events:
+        if event.over_c is not None:
+            at = next((t for t, c in zip(recording.t_s, recording.die_c, strict=True) if c >= event.over_c), None)
+            if at is not None:
+                words = f"from {event.over_c:g} °C, first after {at:.0f} s"
+                return None, event.outcome, f"{event.note} ({words})" if event.note else words
+        elif event.at_s is not None and event.outcome != "completed" and event.at_s < recording.length_s:
+            return event.at_s, event.outcome, event.note or f"after {event.at_s:g} s"
+    return None, "completed", note if not any(_comes_later(event) for event in events) else ""
 
 
-def _reported(job: Job, demand: Demand, length: float) -> list[Reported]:
-    """What the workload itself says at its end: a timed task its time, a suite its score."""
-    if demand.kind != "task":
-        return []
+def _reported(job: Job, demand: Demand, work: Work, length_s: float) -> list[Reported]:
+    """What the workload itself says at its end: a timed task its time, a suite its scores, a soak its errors."""
+    said: dict[str, float] = {}
+    if demand.kind == "task":
+        said = {metric["key"]: length_s for metric in job.metrics if metric["unit"] == "s"}
+    elif isinstance(work, Suite):
+        said = work.scores()
+    elif isinstance(work, Soak):
+        said = {"errors": 0.0}
     return [
-        Reported(metric["key"], round(length, 1), metric["unit"], metric["direction"], metric["scale"])
+        Reported(metric["key"], round(said[metric["key"]], 1), metric["unit"], metric["direction"], metric["scale"])
         for metric in job.metrics
-        if metric["unit"] == "s"
+        if metric["key"] in said
     ]

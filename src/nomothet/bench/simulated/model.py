@@ -3,7 +3,7 @@
 A frame lasts as long as the slower of its processor part and its graphics part. Either part follows the clock but for a
 share that waits for memory. Power follows use and clock; a governor lowers the clock to keep the package's power under
 its limit; heat flows from the die through the sink to the air, and the governor lowers the clock further when the die
-is too hot. While it does so, frames hitch more often.
+is too hot. While it does so, frames hitch more often. Memory that is not there costs time and hitches.
 """
 
 import math
@@ -12,14 +12,14 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from nomothet.bench.simulated.parameters import Chip, Demand, Heat, Noise
+from nomothet.bench.simulated.conditions import Conditions, wanted_graphics_gb
+from nomothet.bench.simulated.parameters import Chip, Demand, Heat
+from nomothet.bench.simulated.work import STEP_S, Clocks, Use, Work
 
 Floats = NDArray[np.float64]
 
-STEP_S = 0.1
 _THERMAL_GAIN = 0.02
 _THERMAL_RECOVERY = 0.004
-_HITCH_FACTOR = (2.4, 4.0)
 
 
 @dataclass
@@ -29,10 +29,8 @@ class State:
     die_c: float
     sink_c: float
     clock: float = 1.0
+    graphics_clock: float = 1.0
     heat_ceiling: float = 1.0
-    power_w: float = 0.0
-    processor_use: float = 0.0
-    graphics_use: float = 0.0
     hot: bool = False
 
 
@@ -49,105 +47,56 @@ class Recording:
     busiest_pct: list[float] = field(default_factory=list)
     graphics_pct: list[float] = field(default_factory=list)
     memory_gb: list[float] = field(default_factory=list)
-    work_done: float = 0.0
+    graphics_memory_gb: list[float] = field(default_factory=list)
+    swap_gb: list[float] = field(default_factory=list)
+
+    @property
+    def length_s(self) -> float:
+        return self.t_s[-1] + STEP_S if self.t_s else 0.0
 
 
 class Simulation:
-    """One run of a workload on a system under a power limit.
+    """One run of a workload on a system.
 
     Parameters
     ----------
-    limit_w : float
-        The power limit that the firmware really took.
-    megapixels : float
-        Pixels of a frame, in millions.
-    slowness : float
-        Factor on all work: run-to-run noise, and odd passes.
-    rng : numpy.random.Generator
-        Source of all randomness of this run.
+    state : State, optional
+        How the system is at the start; cold without it.
     """
 
     def __init__(
-        self,
-        chip: Chip,
-        heat: Heat,
-        noise: Noise,
-        demand: Demand,
-        *,
-        limit_w: float,
-        megapixels: float,
-        slowness: float,
-        rng: np.random.Generator,
+        self, chip: Chip, heat: Heat, demand: Demand, conditions: Conditions, work: Work, state: State | None = None
     ) -> None:
         self._chip = chip
         self._heat = heat
-        self._noise = noise
         self._demand = demand
-        self._limit_w = limit_w
-        self._rng = rng
-        self._processor_ms = demand.processor_ms * slowness
-        self._graphics_ms = (demand.graphics_ms + demand.graphics_ms_per_mpx * megapixels) * slowness
-        self._work_s = demand.work_s * slowness
-        self.state = State(heat.start_c, heat.start_c - 4)
+        self._conditions = conditions
+        self._work = work
+        self.state = state or State(heat.start_c, heat.start_c - 4)
         self.recording = Recording()
-        self._carry_ms = 0.0
 
     def run(self) -> Recording:
-        """The whole run: for its duration, or until the task's work is done."""
+        """The whole run, to the end of its work."""
         t = 0.0
-        while not self._is_over(t):
-            if self._demand.kind == "task":
-                self._task_step()
-            else:
-                self._frame_step(t)
-            self._settle(t)
+        while not self._work.is_over(t):
+            state = self.state
+            use = self._work.step(t, Clocks(state.clock, state.graphics_clock, state.hot))
+            self._note(t, use, self._settle(use))
             t += STEP_S
+        self.recording.frame_ms = self._work.frame_ms
         return self.recording
 
-    def _is_over(self, t: float) -> bool:
-        if self._demand.kind == "task":
-            return self.recording.work_done >= self._work_s
-        return t >= self._demand.duration_s - 1e-9
-
-    def _pace(self) -> float:
-        """Speed at the present clock against full clock, with the share that waits for memory."""
-        waits = self._demand.memory_share
-        return 1 / ((1 - waits) / self.state.clock + waits)
-
-    def _task_step(self) -> None:
-        self.recording.work_done += self._pace() * STEP_S
-        self.state.processor_use = min(1.0, self._demand.threads / self._chip.cores)
-        self.state.graphics_use = self._demand.graphics_load
-
-    def _frame_step(self, t: float) -> None:
-        """Frames that begin in this step; what reaches beyond it is carried over."""
-        swing = 1 + self._demand.scene_swing * math.sin(2 * math.pi * t / 17.0) * math.cos(2 * math.pi * t / 41.0)
-        pace = self._pace()
-        processor, graphics = self._processor_ms * swing / pace, self._graphics_ms * swing / pace
-        mean = max(processor, graphics)
-        room = STEP_S * 1000 - self._carry_ms
-        if room > 0:
-            count = max(1, math.ceil(room / mean) + 2)
-            frames = mean * np.exp(self._rng.normal(0, self._noise.frame_sd, count))
-            rate = self._demand.hitches_per_min + (self._demand.hot_hitches_per_min if self.state.hot else 0)
-            hitched = self._rng.random(count) < rate * frames / 60_000
-            frames[hitched] *= self._rng.uniform(*_HITCH_FACTOR, int(hitched.sum()))
-            kept = int(np.searchsorted(np.cumsum(frames), room, side="left")) + 1
-            self.recording.frame_ms.extend(frames[:kept].tolist())
-            self._carry_ms += float(frames[:kept].sum())
-        self._carry_ms -= STEP_S * 1000
-        self.state.graphics_use = graphics / mean
-        self.state.processor_use = min(1.0, processor / mean * self._demand.threads / self._chip.cores)
-
-    def _settle(self, t: float) -> None:
-        """Power, heat and the governor's next clock."""
-        chip, heat, state = self._chip, self._heat, self.state
-        at_full = chip.processor_w * state.processor_use + chip.graphics_w * state.graphics_use
-        state.power_w = chip.base_w + at_full * state.clock**chip.exponent
+    def _settle(self, use: Use) -> float:
+        """Power of this step; moves heat and the governor's next clocks along."""
+        chip, heat, state, conditions = self._chip, self._heat, self.state, self._conditions
+        processor, graphics = chip.processor_w * use.processor, chip.graphics_w * use.graphics
+        at_full = processor + graphics if chip.shared_limit else processor
+        package = chip.base_w + at_full * state.clock**chip.exponent
+        apart = 0.0 if chip.shared_limit else graphics * state.graphics_clock**chip.exponent
         flow = (state.die_c - state.sink_c) / heat.die_to_sink
-        out = (state.sink_c - heat.ambient_c) / heat.sink_to_air
-        state.die_c += STEP_S * (state.power_w - flow) / heat.die_capacity
-        state.sink_c += STEP_S * (flow - out) / heat.sink_capacity
+        out = (state.sink_c - conditions.ambient_c) / (heat.sink_to_air * conditions.sink_to_air)
+        state.die_c += STEP_S * (package - flow) / heat.die_capacity
+        state.sink_c += STEP_S * (flow + apart * chip.graphics_heat_share - out) / heat.sink_capacity
         if state.die_c > heat.limit_c:
             state.heat_ceiling -= _THERMAL_GAIN * (state.die_c - heat.limit_c)
             state.hot = True
@@ -155,20 +104,24 @@ class Simulation:
             state.heat_ceiling += _THERMAL_RECOVERY
             state.hot = state.heat_ceiling < 0.995
         state.heat_ceiling = min(1.0, max(chip.floor_clock, state.heat_ceiling))
-        allowed = max(0.0, self._limit_w - chip.base_w)
+        allowed = max(0.0, conditions.limit_w - chip.base_w)
         by_power = (allowed / at_full) ** (1 / chip.exponent) if at_full > 0 else 1.0
         state.clock = min(1.0, state.heat_ceiling, max(chip.floor_clock, by_power))
-        self._note(t)
+        state.graphics_clock = state.clock if chip.shared_limit else state.heat_ceiling
+        return float(package + apart)
 
-    def _note(self, t: float) -> None:
-        recording, state = self.recording, self.state
+    def _note(self, t: float, use: Use, power_w: float) -> None:
+        recording, state, conditions = self.recording, self.state, self._conditions
         recording.t_s.append(t)
         recording.clock_mhz.append(state.clock * self._chip.max_clock_mhz)
-        recording.power_w.append(state.power_w)
+        recording.power_w.append(power_w)
         recording.die_c.append(state.die_c)
-        recording.processor_pct.append(100 * state.processor_use)
-        share = state.processor_use * self._chip.cores / max(1.0, self._demand.threads)
-        recording.busiest_pct.append(100 * min(1.0, share))
-        recording.graphics_pct.append(100 * state.graphics_use)
-        filled = self._demand.memory_gb * (1 - math.exp(-t / 6.0))
-        recording.memory_gb.append(self._chip.idle_memory_gb + filled)
+        recording.processor_pct.append(100 * use.processor)
+        recording.busiest_pct.append(100 * use.busiest)
+        recording.graphics_pct.append(100 * use.graphics)
+        filled = 1 - math.exp(-t / 6.0)
+        wanted = self._chip.idle_memory_gb + self._demand.memory_gb * filled
+        recording.memory_gb.append(min(wanted, conditions.memory_gb))
+        recording.swap_gb.append(max(0.0, wanted - conditions.memory_gb))
+        graphics = wanted_graphics_gb(self._demand, conditions.megapixels) * filled
+        recording.graphics_memory_gb.append(min(graphics, conditions.graphics_memory_gb))

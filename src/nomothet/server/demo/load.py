@@ -22,6 +22,8 @@ from nomothet.server.systems.models import Configuration, Observation, System
 from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Workload
 
+_UNATTENDED = {"changes_by": "bench", "on_mismatch": "flag"}
+
 
 def load_scenario(scenario: Scenario, sign_ins: dict[str, str]) -> bool:
     """Load everything when there is nobody yet; returns whether it did."""
@@ -47,10 +49,20 @@ def load_scenario(scenario: Scenario, sign_ins: dict[str, str]) -> bool:
 
 def finish_scenario(scenario: Scenario) -> None:
     """What the team did after the passes had come in: set aside, owe again, publish."""
+    leave_machines(scenario)
+    for data in scenario.reviews:
+        for after in data.get("after", []):
+            _after(Review.objects.get(key=data["key"]), after)
+
+
+def leave_machines(scenario: Scenario) -> None:
+    """The systems as their files have them, and what is owed on them from now on."""
+    for system in scenario.systems:
+        _leave_standing(system)
     for data in scenario.reviews:
         review = Review.objects.get(key=data["key"])
-        for after in data.get("after", []):
-            _after(review, after)
+        for owed in data.get("later", []):
+            _owe(review.editor, review, owed)
 
 
 def _part(data: dict[str, Any]) -> Part:
@@ -67,8 +79,11 @@ def _part(data: dict[str, Any]) -> Part:
 
 
 def _system(data: dict[str, Any], parts: dict[str, Part]) -> None:
-    nested = ("configuration", "observed")
-    system = System.objects.create(**{key: value for key, value in data.items() if key not in nested})
+    plain = {key: value for key, value in data.items() if key not in ("configuration", "observed")}
+    if plain.get("simulated"):
+        # The demo's past is run without hands; finish_scenario leaves the machines as the file says.
+        plain |= _UNATTENDED
+    system = System.objects.create(**plain)
     for one in data.get("configuration", []):
         fitted = {place: _fit(value, parts) for place, value in one.get("fitted", {}).items()}
         base = system.configurations.get(name=one["same_as"]) if "same_as" in one else None
@@ -82,11 +97,24 @@ def _system(data: dict[str, Any], parts: dict[str, Part]) -> None:
             note=one.get("note", ""),
             blocked=one.get("blocked", ""),
         )
-        if one.get("present"):
+        if one.get("present") and not system.simulated:
             system.present = made
             system.save(update_fields=["present"])
+
+
+def _leave_standing(data: dict[str, Any]) -> None:
+    """The system as its file has it: who changes it, what it is set up as, and what was last read off it."""
+    system = System.objects.get(key=data["key"])
+    fresh = System()
+    for field in _UNATTENDED:
+        setattr(system, field, data.get(field, getattr(fresh, field)))
+    for one in data.get("configuration", []):
+        made = system.configurations.get(name=one["name"])
+        if one.get("present"):
+            system.present = made
         for key, value in one.get("observed", {}).items():
             Observation.objects.create(configuration=made, key=key, value=value)
+    system.save()
 
 
 def _fit(value: str, parts: dict[str, Part]) -> dict[str, Any] | None:
@@ -103,7 +131,7 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 
 
 def _review(position: int, data: dict[str, Any]) -> None:
-    nested = ("column", "test", "owed", "after", "editor", "factor", "caveat")
+    nested = ("column", "test", "owed", "later", "after", "editor", "factor", "caveat")
     plain = {key: value for key, value in data.items() if key not in nested}
     plain["verdict"] = plain.get("verdict", "").strip()
     editor = User.objects.get(username=data["editor"])

@@ -128,7 +128,11 @@ def _first_owed(bench: Bench) -> Entry | None:
 def report_progress(bench: Bench, entry: Entry, progress: dict[str, Any]) -> bool:
     """Store how a running pass goes; returns whether it should stop."""
     with transaction.atomic():
-        updated = Entry.objects.filter(pk=entry.pk, bench=bench, state=State.RUNNING).update(progress=progress)
+        told: dict[str, Any] = {"progress": progress, "told_at": timezone.now()}
+        attempts = progress.pop("attempts", None)
+        if attempts is not None:
+            told["attempts"] = attempts
+        updated = Entry.objects.filter(pk=entry.pk, bench=bench, state=State.RUNNING).update(**told)
         if not updated:
             return True
         announce(
@@ -138,6 +142,7 @@ def report_progress(bench: Bench, entry: Entry, progress: dict[str, Any]) -> boo
             column=entry.column_id,
             entry=entry.pk,
             progress=progress,
+            **({"attempts": len(attempts)} if attempts is not None else {}),
         )
     return Entry.objects.filter(pk=entry.pk, stop_wanted=True).exists()
 
@@ -152,4 +157,5 @@ def close(entry: Entry) -> None:
             column=entry.column,
             number=next_number(entry.test, entry.column),
             asked_by=entry.asked_by,
+            attempts=entry.attempts,
         )

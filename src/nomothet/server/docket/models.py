@@ -32,6 +32,12 @@ class Entry(models.Model):
     stop_wanted = models.BooleanField(default=False)
     # {"phase", "elapsed_s", "left_s", "readings": {…}} as last reported.
     progress = models.JSONField(default=dict)
+    # When the bench last told of it.
+    told_at = models.DateTimeField(null=True)
+    # Of a load search, what has been tried, also by the parts that were stopped before.
+    attempts = models.JSONField(default=list)
+    # Who runs it by hand; no bench then.
+    by_hand = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
         ordering = ["column__review", "column__position", "test__position", "number"]

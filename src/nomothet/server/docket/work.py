@@ -105,14 +105,16 @@ def _baseline(system: System, ready: Sequence[Entry]) -> tuple[int | None, bool,
     """The baseline to begin with, whether it was begun, and whether it comes again at the end.
 
     Where several reviews owe passes on one system, the baseline that the machine is now leads, else that of the first
-    review.
+    review; it comes again if one of the reviews that have it as their baseline wants that.
     """
     found = [entry for entry in ready if entry.column.is_baseline]
     found.sort(key=lambda entry: entry.column.configuration_id != system.present_id)
     if not found:
         return None, False, False
-    column = found[0].column
-    return column.configuration_id, column.passes.exists(), column.review.returns_to_baseline
+    configuration = found[0].column.configuration_id
+    columns = {entry.column_id: entry.column for entry in found if entry.column.configuration_id == configuration}
+    begun = any(column.passes.exists() for column in columns.values())
+    return configuration, begun, any(column.review.returns_to_baseline for column in columns.values())
 
 
 def _visits(order: Order, ready: Sequence[Entry], configurations: Mapping[int, Configuration]) -> list[WorkVisit]:

@@ -91,11 +91,10 @@ class Installation:
                 benches.append((system.key, token, ["--simulate", str(model)] if system.simulated else []))
         if not self._demo_done.exists():
             print("Running the demo's passes on its simulated machines; this happens once.", flush=True)
-            for key, token, simulate in benches:
-                if simulate:
-                    child = self._start_bench(key, token, [*simulate, "--speed", "0", "--until-idle"])
-                    while child.running and not over.wait(_LOOK_S):
-                        pass
+            past = ["--speed", "0", "--until-idle"]
+            running = [self._start_bench(key, token, [*model, *past]) for key, token, model in benches if model]
+            while any(child.running for child in running) and not over.wait(_LOOK_S):
+                pass
             if over.is_set():
                 return
             finish_scenario(scenario)

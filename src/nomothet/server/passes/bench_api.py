@@ -44,11 +44,24 @@ class NextSerializer(serializers.Serializer[Any]):
     readings = serializers.DictField(child=serializers.FloatField(), default=dict)
 
 
+class AttemptSerializer(serializers.Serializer[Any]):
+    """One attempt of a load search, as the bench keeps it."""
+
+    load = serializers.IntegerField(min_value=0)
+    holds = serializers.BooleanField()
+    hot = serializers.BooleanField(default=False)
+    time_to_failure_s = serializers.FloatField(allow_null=True, default=None)
+    reason = serializers.CharField(max_length=300, allow_blank=True, default="")
+    phase = serializers.CharField(max_length=20, allow_blank=True, default="")
+    use = serializers.DictField(default=dict)
+
+
 class ProgressSerializer(serializers.Serializer[Any]):
     phase = serializers.CharField(max_length=60)
     elapsed_s = serializers.FloatField(min_value=0)
     left_s = serializers.FloatField(allow_null=True)
     readings = serializers.DictField(child=serializers.FloatField(allow_null=True), default=dict)
+    attempts = AttemptSerializer(many=True, required=False)
 
 
 class ReportedFigureSerializer(serializers.Serializer[Any]):
@@ -80,6 +93,7 @@ class ManifestSerializer(serializers.Serializer[Any]):
     environment = serializers.DictField(default=dict)
     owe_again = serializers.BooleanField(default=False)
     figures = ReportedFigureSerializer(many=True, default=list)
+    attempts = AttemptSerializer(many=True, default=list)
     series = AnnouncedSeriesSerializer(many=True, default=list)
 
 
@@ -135,9 +149,12 @@ class NextView(BenchView):
                 "workload": {
                     "key": workload.key,
                     "version": workload.version,
+                    "kind": workload.kind,
                     "runner": workload.runner,
+                    "rules": workload.rules,
                     "metrics": workload.metrics,
                 },
+                "attempts": entry.attempts,
                 "test": {"id": entry.test_id, "settings": entry.test.settings},
                 "configuration": {
                     "name": entry.column.configuration.name,

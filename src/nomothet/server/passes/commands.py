@@ -31,7 +31,7 @@ def store_frame_figures(owner: Pass, frames_blob: bytes) -> None:
     store_figures(owner, computed_values(owner.test, unpack(frames_blob)["frame_ms"].astype(float)), "computed")
 
 
-def store_figures(owner: Pass, values: list[MetricValue], obtained: str) -> None:
+def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method: str = "captured") -> None:
     """Replace the given figures of a pass."""
     owner.figures.filter(metric__in=[value.metric.key for value in values]).delete()
     Figure.objects.bulk_create(
@@ -44,6 +44,7 @@ def store_figures(owner: Pass, values: list[MetricValue], obtained: str) -> None
             obtained=obtained,
             value=value.value,
             thin=value.thin,
+            method=method,
             method_version=METHOD_VERSION,
         )
         for value in values

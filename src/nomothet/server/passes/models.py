@@ -14,6 +14,7 @@ from nomothet.server.systems.models import Bench
 class Origin(models.TextChoices):
     BENCH = "bench"
     FILE = "file"
+    TYPED = "typed"
 
 
 class Pass(models.Model):
@@ -35,6 +36,10 @@ class Pass(models.Model):
     # The fingerprint: operating system, settings, what was observed.
     environment = models.JSONField(default=dict)
     set_aside = models.BooleanField(default=False)
+    # Of a load search: every attempt in order, as formats.searches writes them.
+    attempts = models.JSONField(default=list)
+    # Of a job that was done in part: {"done", "whole", "unit"}; its forecast is computed, never stored.
+    part = models.JSONField(null=True)
     method_version = models.PositiveSmallIntegerField(null=True)
 
     class Meta:
@@ -88,6 +93,11 @@ class Figure(models.Model):
     obtained = models.CharField(max_length=9)
     value = models.FloatField()
     thin = models.BooleanField(default=False)
+    # How it was come by (section 18), the half-width of its precision, and "about", "over" or "under". Without a
+    # half-width it takes part in no verdict.
+    method = models.CharField(max_length=30, default="captured")
+    half_width = models.FloatField(null=True, default=0.0)
+    bound = models.CharField(max_length=5, blank=True)
     method_version = models.PositiveSmallIntegerField()
 
     class Meta:
@@ -98,10 +108,83 @@ class Remark(models.Model):
     """What somebody did to a pass and why; set aside or taken back. Never deleted."""
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="remarks")
-    act = models.CharField(max_length=10, choices=[("set_aside", "set aside"), ("taken_back", "taken back")])
+    act = models.CharField(
+        max_length=10,
+        choices=[("set_aside", "set aside"), ("taken_back", "taken back"), ("corrected", "corrected")],
+    )
     reason = models.CharField(max_length=300)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["at", "pk"]
+
+
+class Mark(models.Model):
+    """Something noted on the clock of a pass: a moment, a span such as "menu", or an impression with a grade.
+
+    It hangs on the docket's entry while the pass runs, and on the pass once that is in.
+    """
+
+    owner = models.ForeignKey(Pass, null=True, on_delete=models.CASCADE, related_name="marks")
+    # The id that the pass will have, so that its marks find it.
+    pass_id = models.UUIDField(db_index=True)
+    # menu | loading | indoor | outdoor | crowd | cut scene | own words; for an impression what it is of.
+    label = models.CharField(max_length=60)
+    words = models.CharField(max_length=300, blank=True)
+    # 0 none to 4 unbearable; null for marks that are no impressions.
+    grade = models.PositiveSmallIntegerField(null=True)
+    start_s = models.FloatField()
+    end_s = models.FloatField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["start_s", "pk"]
+
+
+class Evidence(models.Model):
+    """A photo, screenshot or thermal picture of a pass, without the camera's metadata."""
+
+    owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="evidence")
+    caption = models.CharField(max_length=200, blank=True)
+    media_type = models.CharField(max_length=20)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    sha256 = models.CharField(max_length=64)
+    at_s = models.FloatField(null=True)
+    blob = BlobField()
+    thumbnail = BlobField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [models.UniqueConstraint(fields=["owner", "sha256"], name="one_picture_once")]
+
+
+class Gap(models.Model):
+    """Why a cell has no value of a metric: not run, not recorded, shown but not noted. Never a zero."""
+
+    test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="gaps")
+    column = models.ForeignKey(Column, on_delete=models.CASCADE, related_name="gaps")
+    metric = models.CharField(max_length=60)
+    reason = models.CharField(max_length=30)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["test", "column", "metric"], name="one_gap_of_a_metric")]
+
+
+class ColumnMap(models.Model):
+    """How a kind of file is read, kept under a name for the next one."""
+
+    name = models.CharField(max_length=80, unique=True)
+    # {"delimiter", "decimal", "time": {...}, "frames": {...}, "sensors": [...]}, see formats.column_maps.
+    content = models.JSONField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["name"]

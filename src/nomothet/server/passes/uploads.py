@@ -20,7 +20,8 @@ from nomothet.formats.words import METHOD_VERSION, Metric, MetricValue
 from nomothet.server.docket import commands as docket
 from nomothet.server.docket.models import Entry
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures, store_frame_figures
-from nomothet.server.passes.models import Chunk, Origin, Pass, Series
+from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
+from nomothet.server.passes.searches import search_values
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.models import Bench
 
@@ -54,10 +55,13 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
             duration_s=manifest["duration_s"],
             bench=bench,
             environment=manifest["environment"],
+            attempts=manifest["attempts"],
         )
         Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
         Series.objects.bulk_create(Series(owner=owner, **manifest_series(series)) for series in manifest["series"])
-        store_figures(owner, [_reported(figure) for figure in manifest["figures"]], "extracted")
+        store_figures(owner, [_reported(figure) for figure in manifest["figures"]], "extracted", "read from output")
+        if owner.attempts and owner.outcome == "completed":
+            store_figures(owner, search_values(owner.test, owner.attempts), "computed")
     return owner
 
 
@@ -117,6 +121,7 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
         entry = Entry.objects.select_for_update().filter(pass_id=pass_id).first()
         if entry is not None:
             docket.close(entry)
+        Mark.objects.filter(pass_id=pass_id).update(owner=owner)
         announce_pass(owner)
     return owner
 

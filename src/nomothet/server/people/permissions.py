@@ -16,6 +16,7 @@ class Act(Enum):
     ASK_FOR_PASSES = (Role.TESTER, "ask for passes")
     IMPORT_PASSES = (Role.TESTER, "import passes")
     SET_ASIDE = (Role.TESTER, "set passes aside")
+    RECORD = (Role.TESTER, "record by hand")
     STOP_PASSES = (Role.TESTER, "stop passes")
     TICK_STEPS = (Role.TESTER, "tick steps of the docket")
     EDIT_SHELF = (Role.TESTER, "edit the shelf")

@@ -78,6 +78,8 @@ class Test(models.Model):
     shown = models.JSONField(default=list)
     # Which part the settings are meant to make the limit: processor, graphics, memory, storage, cooling, all.
     isolates = models.CharField(max_length=12, blank=True)
+    # {metric: {"method", "half_width"}}: how typed readings of a row are come by, asked once and remembered.
+    readings = models.JSONField(default=dict)
     skip_s = models.FloatField(default=0.0)
     end_cut_s = models.FloatField(default=0.0)
 

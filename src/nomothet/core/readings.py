@@ -1,0 +1,324 @@
+"""Section 18 of the method: readings that are not exact, read from what is typed, and what looks wrong in them."""
+
+import math
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from nomothet.core.errors import BadQuantity
+from nomothet.core.passes import Scale, on_scale
+
+Bound = Literal["", "about", "over", "under"]
+
+# How a reading was come by; the last is shown apart and never pooled.
+READING_METHODS = (
+    "captured",
+    "read from output",
+    "built-in test's own result",
+    "glance at an overlay",
+    "stopwatch",
+    "meter",
+    "touch or ear",
+    "remembered",
+)
+# A letter instead of a figure is an outcome, a sign is why there is none.
+OUTCOME_LETTERS = {
+    "n": "did_not_start",
+    "r": "refused",
+    "c": "crashed",
+    "h": "hung",
+    "v": "visual_faults",
+    "o": "overloaded",
+    "s": "stopped",
+}
+MISSING_SIGNS = {"-": "not run", "x": "not recorded", "?": "shown but not noted"}
+# Half-width of a stopwatch by hand: the reaction at its start and at its end, in seconds.
+STOPWATCH_HALF_S = 0.2
+
+_TO_BASE: tuple[dict[str, float], ...] = (
+    {"fps": 1.0, "Hz": 1.0, "1/s": 1.0},
+    {"s": 1.0, "ms": 1e-3, "µs": 1e-6, "us": 1e-6, "min": 60.0, "h": 3600.0},
+    {"W": 1.0, "kW": 1e3, "mW": 1e-3},
+    {"MHz": 1.0, "GHz": 1e3, "kHz": 1e-3},
+    {"GB": 1.0, "GiB": 1.0, "MB": 1 / 1024, "MiB": 1 / 1024, "TB": 1024.0},
+    {"GB/s": 1.0, "MB/s": 1e-3, "kB/s": 1e-6},
+    {"J": 1.0, "kJ": 1e3, "Wh": 3600.0, "kWh": 3.6e6},
+    {"points": 1.0, "pts": 1.0},
+    {"%": 1.0},
+)
+_NUMBER = r"[+−-]?\d+(?:[.,]\d+)*"
+_UNIT = r"[^\W\d_][^\s\d±–~<>]*|°[CF]|%|1/(?:s|min)"
+_ITEM = re.compile(
+    rf"(?P<sign>[~≈<>≤≥])?\s*(?P<a>{_NUMBER})"
+    rf"(?:(?:\s*(?:–|—|\.\.)\s*|-)(?P<b>\d+(?:[.,]\d+)*)|\s*(?:±|\+/-)\s*(?P<half>\d+(?:[.,]\d+)*))?"
+    rf"(?P<rest>\s*(?P<unit>{_UNIT}))?"
+)
+_CLOCK = re.compile(r"(?:(?P<h>\d+):)?(?P<m>\d{1,3}):(?P<s>\d{2}(?:[.,]\d+)?)(?![\d:])")
+_SPOKEN = re.compile(
+    r"(?=\d)(?:(?P<h>\d+)\s*h)?\s*(?:(?P<m>\d+)\s*min)?\s*(?:(?P<s>\d+(?:[.,]\d+)?)\s*s)?(?![^\s;|])", re.ASCII
+)
+_PARTED = re.compile(r"[\s;|]+")
+_BOUNDS: dict[str, Bound] = {"~": "about", "≈": "about", "<": "under", "≤": "under", ">": "over", "≥": "over"}
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One value as it was read, in the metric's unit, or why there is none.
+
+    Attributes
+    ----------
+    half_width : float or None
+        0 is exact; None is not known, and such a reading takes part in no verdict.
+    spread : float
+        Extra standard deviation that the reading brings along: `(b − a)/√12`.
+    outcome : str
+        How the pass ended; only a completed one has a value.
+    """
+
+    value: float | None
+    half_width: float | None = 0.0
+    bound: Bound = ""
+    outcome: str = "completed"
+    missing: str = ""
+
+    @property
+    def spread(self) -> float:
+        return 0.0 if self.half_width is None else 2 * self.half_width / math.sqrt(12)
+
+    @property
+    def counts(self) -> bool:
+        """Whether it may take part in a verdict."""
+        return self.value is not None and self.half_width is not None
+
+
+def read_readings(text: str, unit: str, *, precision: float | None = None) -> list[Reading]:
+    """Read what was typed into a cell: one reading a pass.
+
+    Parameters
+    ----------
+    unit : str
+        The metric's unit; another of its family is converted. Times are also read as ``12:07`` and ``1 h 03 min``.
+    precision : float, optional
+        Half-width that the row's method has, in `unit`; a range or ``±`` in the text goes before it.
+
+    Raises
+    ------
+    BadQuantity
+        Names what could not be read and what would do.
+
+    Examples
+    --------
+    >>> [reading.value for reading in read_readings("94.1 93.8 94.4", "fps")]
+    [94.1, 93.8, 94.4]
+    >>> read_readings("52–55", "°C")[0]
+    Reading(value=53.5, half_width=1.5, bound='', outcome='completed', missing='')
+    >>> read_readings("12:07", "s")[0].value
+    727.0
+    """
+    if len(text) > 2000:
+        raise BadQuantity("text", "That is more than a cell can hold; paste a block instead.")
+    found: list[Reading] = []
+    at = 0
+    while at < len(text):
+        parted = _PARTED.match(text, at)
+        if parted:
+            at = parted.end()
+            continue
+        reading, at = _next_reading(text, at, unit)
+        found.append(_with_precision(reading, precision))
+    if not found:
+        raise BadQuantity("text", "Nothing was typed; a figure, or a letter for how the pass ended, is needed.")
+    return found
+
+
+def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
+    end = _word_end(text, at)
+    word = text[at:end]
+    if word.lower() in OUTCOME_LETTERS:
+        return Reading(None, None, outcome=OUTCOME_LETTERS[word.lower()]), end
+    if word in MISSING_SIGNS or word in ("–", "—"):
+        return Reading(None, None, missing=MISSING_SIGNS.get(word, "not run")), end
+    seconds = _read_time(text, at) if _convertible("s", unit) else None
+    if seconds is not None:
+        value, after = seconds
+        return Reading(value / _factor("s", unit, word)), after
+    item = _ITEM.match(text, at)
+    if item is None or (item.end() < len(text) and not _PARTED.match(text, item.end())):
+        raise BadQuantity("text", f"{word!r} cannot be read. A figure looks like 94.1, 52–55, ~45, >200 or 12:07.")
+    # After a space a letter is an outcome of its own, unless the row's unit goes by it.
+    apart = item["rest"] and item["rest"] != item["unit"] and item["unit"].lower() in OUTCOME_LETTERS
+    if apart and not _convertible(item["unit"], unit):
+        return _from_item(item, unit, with_unit=False), item.start("rest")
+    return _from_item(item, unit), item.end()
+
+
+def _word_end(text: str, at: int) -> int:
+    gap = _PARTED.search(text, at)
+    return gap.start() if gap else len(text)
+
+
+def _read_time(text: str, at: int) -> tuple[float, int] | None:
+    """Seconds of `12:07`, `1:02:03` or `1 h 03 min`, and where it ends."""
+    found = _CLOCK.match(text, at)
+    if found is None:
+        found = _SPOKEN.match(text, at)
+        if found is None or not (found["h"] or found["m"]):
+            return None
+    parts = [float((found[part] or "0").replace(",", ".")) for part in ("h", "m", "s")]
+    return parts[0] * 3600 + parts[1] * 60 + parts[2], found.end()
+
+
+def _from_item(item: re.Match[str], unit: str, *, with_unit: bool = True) -> Reading:
+    typed = (item["unit"] or "").rstrip(".,") if with_unit else ""
+    factor = _factor(typed, unit, item[0]) if typed else 1.0
+    value = _number(item["a"])
+    bound = _BOUNDS.get(item["sign"] or "", "")
+    if typed == "°F":
+        value, factor = (value - 32) * 5 / 9, 1.0
+    if item["b"] is not None:
+        other = _number(item["b"]) if typed != "°F" else (_number(item["b"]) - 32) * 5 / 9
+        if other < value:
+            raise BadQuantity("text", f"The range {item[0].strip()} runs backwards.")
+        return Reading((value + other) / 2 * factor, (other - value) / 2 * factor, bound)
+    if item["half"] is not None:
+        return Reading(value * factor, _number(item["half"]) * factor, bound)
+    return Reading(value * factor, None if bound else 0.0, bound)
+
+
+def _number(text: str) -> float:
+    text = text.replace("−", "-")
+    if "," in text and "." in text:
+        text = text.replace(",", "") if text.rfind(".") > text.rfind(",") else text.replace(".", "").replace(",", ".")
+    elif re.fullmatch(r"[+-]?\d{1,3},\d{3}", text):
+        raise BadQuantity(
+            "text", f"{text} can be read in two ways; write {text.replace(',', '.')} or {text.replace(',', '')}."
+        )
+    else:
+        text = text.replace(",", ".")
+    try:
+        return float(text)
+    except ValueError:
+        raise BadQuantity("text", f"{text!r} is not a number.") from None
+
+
+def _convertible(typed: str, unit: str) -> bool:
+    return any(unit in family and typed in family for family in _TO_BASE)
+
+
+def _factor(typed: str, unit: str, item: str) -> float:
+    if typed == unit or (typed == "°F" and unit == "°C"):
+        return 1.0
+    for family in _TO_BASE:
+        if typed in family and unit in family:
+            return family[typed] / family[unit]
+    wanted = f"{unit}" if unit else "plain numbers"
+    raise BadQuantity("text", f"{item.strip()!r} is in {typed}; this row is in {wanted}.")
+
+
+def _with_precision(reading: Reading, precision: float | None) -> Reading:
+    """A row's precision holds for figures that were typed plainly, and gives "about" its half-width."""
+    if precision is None or reading.value is None or reading.bound in ("over", "under"):
+        return reading
+    if reading.half_width is None or reading.half_width == 0:
+        return replace(reading, half_width=precision)
+    return reading
+
+
+@dataclass(frozen=True)
+class Known:
+    """What is known about a cell before a figure is stored.
+
+    Attributes
+    ----------
+    values : sequence of float
+        Kept values of the cell for the same metric.
+    spread : float or None
+        Pooled SD on the computing scale; without it only gross mistakes are told.
+    rated : float or None
+        Of a clock, what the part is rated for.
+    others : mapping
+        Values of the same pass by role: "average", "low", "minimum".
+    """
+
+    values: Sequence[float] = ()
+    spread: float | None = None
+    rated: float | None = None
+    average: float | None = None
+    low: float | None = None
+    minimum: float | None = None
+
+
+def plausibility(value: float, *, metric: str, unit: str, scale: Scale, known: Known) -> list[str]:
+    """What looks wrong in a figure, in words; nothing of it is refused.
+
+    Parameters
+    ----------
+    metric : str
+        "average", "low", "minimum", "clock" or any other word.
+
+    Examples
+    --------
+    >>> plausibility(2500.0, metric="average", unit="fps", scale="ratio", known=Known())
+    ['2500 fps is over 2,000 fps.']
+    """
+    found = [*_impossible(value, unit, scale), *_order(value, metric, known)]
+    if known.rated is not None and value > 1.5 * known.rated:
+        found.append(f"{value:g} {unit} is over 1.5 times the rated {known.rated:g} {unit}.")
+    if _run_together(value, known.values):
+        found.append(f"{value:g} looks like two numbers run together.")
+    elif (known.values and scale == "ratio" and value > 0) or (known.values and scale == "difference"):
+        found += _far_away(value, unit, scale, known)
+    return found
+
+
+def _impossible(value: float, unit: str, scale: Scale) -> list[str]:
+    if unit == "fps" and value > 2000:
+        return [f"{value:g} fps is over 2,000 fps."]
+    if unit == "%" and not 0 <= value <= 100:
+        return [f"{value:g} % is outside 0 to 100 %."]
+    if unit == "°C" and not -20 <= value <= 130:
+        return [f"{value:g} °C is outside −20 to 130 °C."]
+    if scale == "ratio" and value <= 0:
+        return [f"{value:g} {unit} cannot be compared by ratio: it is not over 0."]
+    return []
+
+
+def _order(value: float, metric: str, known: Known) -> list[str]:
+    average = value if metric == "average" else known.average
+    low = value if metric == "low" else known.low
+    minimum = value if metric == "minimum" else known.minimum
+    found = []
+    if average is not None and low is not None and low > average:
+        found.append(f"The low of {low:g} is above the average of {average:g}.")
+    if minimum is not None and low is not None and minimum > low:
+        found.append(f"The minimum of {minimum:g} is above the low of {low:g}.")
+    return found
+
+
+def _run_together(value: float, values: Sequence[float]) -> bool:
+    """Whether the digits fall into two numbers that are both near what the cell holds."""
+    digits = f"{value:.0f}"
+    if not values or value != int(value) or len(digits) < 4:
+        return False
+    usual = sorted(values)[len(values) // 2]
+    near = [abs(float(part) / usual - 1) < 0.2 for at in (len(digits) // 2, (len(digits) + 1) // 2)
+            for part in (digits[:at], digits[at:]) if part and usual > 0]  # fmt: skip
+    return len(near) >= 2 and (all(near[:2]) or all(near[2:]))
+
+
+def _far_away(value: float, unit: str, scale: Scale, known: Known) -> list[str]:
+    if known.spread is None or not known.spread > 0:
+        return []
+    y = on_scale([value], scale)[0]
+    kept = on_scale([one for one in known.values if scale == "difference" or one > 0], scale)
+    if not len(kept):
+        return []
+    middle = math.fsum(kept) / len(kept)
+    away = abs(y - middle) / known.spread
+    if away <= 5:
+        return []
+    usual = math.exp(middle) if scale == "ratio" else middle
+    return [
+        f"{value:g} {unit} is {away:.0f} standard deviations from this cell's {usual:.4g} {unit}.".replace("  ", " ")
+    ]
