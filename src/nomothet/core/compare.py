@@ -136,6 +136,7 @@ def compare_with_baseline(
     scale: Scale = "ratio",
     margin: float = DEFAULT_MARGIN,
     borrowed: Noise | None = None,
+    spreads: Mapping[str, float] | None = None,
 ) -> dict[str, Comparison]:
     """Compare every cell of one test with the baseline's.
 
@@ -149,6 +150,9 @@ def compare_with_baseline(
         Practical margin: a fraction on the ratio scale, in the metric's unit on the difference scale.
     borrowed : Noise, optional
         Noise of earlier reviews, used where the cells themselves show none (every cell has a single pass).
+    spreads : mapping of str to float, optional
+        Extra standard error of a cell's centre, on the computing scale, from readings that are not exact (section 18,
+        `reading_error`).
 
     Returns
     -------
@@ -185,7 +189,27 @@ def compare_with_baseline(
     base = samples[baseline]
     needed = None if noise.source == "unknown" else passes_needed(noise, len(samples), level, half_margin)
     sign = 1 if direction == "higher" else -1
-    return {name: _compare(samples[name], base, noise, level, half_margin, sign, scale, needed) for name in others}
+    extra = spreads or {}
+
+    def compared(name: str) -> Comparison:
+        more = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
+        return _compare(samples[name], base, noise, level, half_margin, sign, scale, needed, more)
+
+    return {name: compared(name) for name in others}
+
+
+def reading_error(values: Sequence[float], spreads: Sequence[float], scale: Scale) -> float:
+    """The standard error that readings bring to their cell's centre: `√Σ u² / n`, with `u / y` on the ratio scale.
+
+    >>> reading_error([50.0, 50.0], [1.0, 0.0], "ratio")
+    0.01
+    """
+    if not values:
+        return 0.0
+    parts = [
+        u / y if scale == "ratio" else u for y, u in zip(values, spreads, strict=True) if scale != "ratio" or y > 0
+    ]
+    return math.sqrt(math.fsum(u * u for u in parts)) / len(values)
 
 
 def _samples(cells: Mapping[str, Iterable[float]], scale: Scale) -> dict[str, list[float]]:
@@ -209,6 +233,7 @@ def _compare(
     sign: int,
     scale: Scale,
     needed: int | None,
+    more: float,
 ) -> Comparison:
     raw = mean_of(y) - mean_of(base)
     d = sign * raw
@@ -216,7 +241,8 @@ def _compare(
     value_ratio = math.exp(raw) if scale == "ratio" else None
     if noise.source == "unknown":
         return Comparison(back(d), None, None, "noise unknown", noise, len(y), len(base), level, None, value_ratio)
-    half = t_quantile(level, noise.df) * noise.sd * math.sqrt(1 / len(y) + 1 / len(base))
+    error = math.hypot(noise.sd * math.sqrt(1 / len(y) + 1 / len(base)), more)
+    half = t_quantile(level, noise.df) * error
     verdict = verdict_of(d - half, d + half, margin)
     return Comparison(
         effect=back(d),

@@ -10,6 +10,7 @@ from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
 from nomothet.server.matrix.api import CaptureCsvView, CellView, FiguresCsvView, MatrixView, TraceView
 from nomothet.server.passes import bench_api
+from nomothet.server.passes import record_api as record
 from nomothet.server.passes.api import FrameFileView, SetAsideView
 from nomothet.server.people.api import SessionView
 from nomothet.server.records.api import (
@@ -85,16 +86,25 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/paste", plan_api.PasteView.as_view()),
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),
     path("api/reviews/<int:review>/docket", DocketView.as_view()),
+    path("api/reviews/<int:review>/typed", record.TypedLookView.as_view()),
+    path("api/reviews/<int:review>/typed/<uuid:batch>", record.TypedView.as_view()),
+    path("api/reviews/<int:review>/tests/<int:test>/readings/<str:metric>", record.ReadingMethodView.as_view()),
     path("api/reviews/<int:review>/figures.csv", FiguresCsvView.as_view()),
     path("api/reviews/<int:review>/records", PublishView.as_view()),
     path(_CELL, CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
+    path("api/docket/<int:entry>/marks", record.RunningMarksView.as_view()),
     path("api/docket/<int:entry>/search", searches.EntrySearchView.as_view()),
     path("api/docket/<int:entry>/search/attempts", searches.AttemptsView.as_view()),
     path("api/docket/<int:entry>/search/attempts/<int:position>", searches.AttemptView.as_view()),
     path("api/docket/<int:entry>/search/end", searches.EndView.as_view()),
     path("api/passes/<uuid:pass_id>/search", searches.PassSearchView.as_view()),
+    path("api/passes/<uuid:pass_id>/marks", record.PassMarksView.as_view()),
+    path("api/passes/<uuid:pass_id>/pictures", record.PicturesView.as_view()),
+    path("api/passes/<uuid:pass_id>/figures/<str:metric>", record.CorrectionView.as_view()),
+    path("api/marks/<int:mark>", record.MarkView.as_view()),
+    path("api/pictures/<int:picture>", record.PictureView.as_view()),
     path("api/passes/<uuid:pass_id>/trace", TraceView.as_view()),
     path("api/passes/<uuid:pass_id>/set-aside", SetAsideView.as_view()),
     path("api/captures/<int:series>.csv", CaptureCsvView.as_view()),

@@ -266,6 +266,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/docket/{entry}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Marks of a running pass. */
+        get: operations["docket_marks_list"];
+        put?: never;
+        /** @description Marks of a running pass. */
+        post: operations["docket_marks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["docket_search_retrieve"];
+        put?: never;
+        post: operations["docket_search_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/search/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["docket_search_attempts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/search/attempts/{position}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["docket_search_attempts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/search/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["docket_search_end_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history/{kind}/{object_id}": {
         parameters: {
             query?: never;
@@ -277,6 +359,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description POST ends a span of a running pass now; DELETE takes the mark off. */
+        post: operations["marks_create"];
+        /** @description POST ends a span of a running pass now; DELETE takes the mark off. */
+        delete: operations["marks_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -394,6 +494,73 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/figures/{metric}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Put a typed figure right, with a reason. */
+        put: operations["passes_figures_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["passes_marks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["passes_pictures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The search of a pass; POST owes it again with its attempts. */
+        get: operations["passes_search_retrieve"];
+        put?: never;
+        /** @description The search of a pass; POST owes it again with its attempts. */
+        post: operations["passes_search_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/set-aside": {
         parameters: {
             query?: never;
@@ -423,6 +590,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A picture, or its small copy with `?small`. */
+        get: operations["pictures_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description A picture, or its small copy with `?small`. */
+        delete: operations["pictures_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -869,6 +1054,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/tests/{test}/readings/{metric}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description How the readings of a row are come by; asked once and remembered. */
+        put: operations["reviews_tests_readings_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What typed text would become; nothing is stored. */
+        post: operations["reviews_typed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/typed/{batch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Store typed figures under an id that the client made; DELETE undoes them. */
+        put: operations["reviews_typed_update"];
+        post?: never;
+        /** @description Store typed figures under an id that the client made; DELETE undoes them. */
+        delete: operations["reviews_typed_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1196,6 +1433,26 @@ export interface components {
             size: number;
             sha256: string;
         };
+        /** @description How an attempt went; `position` is how many attempts the tester saw. */
+        AnswerRequest: {
+            position: number;
+            load: number;
+            holds: boolean;
+            /** @default false */
+            hot: boolean;
+            /** Format: double */
+            time_to_failure_s?: number | null;
+            /** @default  */
+            reason: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ApartShape: {
+            number: number;
+            /** Format: double */
+            value: number;
+            bound: string;
+            method: string;
+        };
         AskRequest: {
             tests: number[];
             columns: number[];
@@ -1204,6 +1461,37 @@ export interface components {
         /** @description How many passes were put on the docket. */
         AskedShape: {
             asked: number;
+        };
+        /** @description One attempt of a load search, as the bench keeps it. */
+        AttemptRequest: {
+            load: number;
+            holds: boolean;
+            /** @default false */
+            hot: boolean;
+            /** Format: double */
+            time_to_failure_s?: number | null;
+            /** @default  */
+            reason: string;
+            /** @default  */
+            phase: string;
+            use?: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        AttemptShape: {
+            position: number;
+            load: number;
+            words: string;
+            hot: boolean;
+            holds: boolean;
+            /** Format: double */
+            time_to_failure_s: number | null;
+            reason: string;
+            phase: string;
+            use: {
+                [key: string]: unknown;
+            };
         };
         AttributeRequest: {
             key: string;
@@ -1231,6 +1519,12 @@ export interface components {
         BasisEnum: "list" | "street" | "paid" | "used" | "lent";
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BracketShape: {
+            held: number | null;
+            broken: number | null;
+            words: string;
+        };
         /** @description A configuration as what differs from its base. */
         BuildRequest: {
             name: string;
@@ -1303,6 +1597,9 @@ export interface components {
             tail: components["schemas"]["TailShape"] | null;
             comparison: components["schemas"]["ComparisonShape"] | null;
             why_not: string | null;
+            /** Format: double */
+            half_width: number | null;
+            methods: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ChangeShape: {
@@ -1410,6 +1707,10 @@ export interface components {
             changes: components["schemas"]["ChangeShape"][];
             population: components["schemas"]["PopulationShape"] | null;
             used_in: string[];
+        };
+        CorrectionRequest: {
+            text: string;
+            reason: string;
         };
         DeclareRequest: {
             aspects: string[];
@@ -1526,6 +1827,10 @@ export interface components {
             direction: string;
             obtained: string;
             thin: boolean;
+            method: string;
+            /** Format: double */
+            half_width: number | null;
+            bound: string;
         };
         FitRequest: {
             part: number;
@@ -1613,6 +1918,19 @@ export interface components {
             attributes: components["schemas"]["SpecShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LandingShape: {
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            half_width: number | null;
+            bound: string;
+            outcome: string;
+            missing: string;
+            number: number;
+            new: boolean;
+            warnings: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         LaneShape: {
             name: string;
             unit: string;
@@ -1626,6 +1944,20 @@ export interface components {
             median: number | null;
             /** Format: double */
             peak: number | null;
+        };
+        /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.passes.record_api.LandingShape]) */
+        LookedShape: {
+            test: number;
+            column: number;
+            metric: string;
+            text: string;
+            unit: string;
+            method: string;
+            /** Format: double */
+            half_width: number | null;
+            asks_method: boolean;
+            error: string;
+            landings: components["schemas"]["LandingShape"][];
         };
         /**
          * @description * `slowest_mean` - mean of the slowest frames
@@ -1649,7 +1981,47 @@ export interface components {
             /** @default false */
             owe_again: boolean;
             figures?: components["schemas"]["ReportedFigureRequest"][];
+            attempts?: components["schemas"]["AttemptRequest"][];
             series?: components["schemas"]["AnnouncedSeriesRequest"][];
+        };
+        MarkRequest: {
+            label: string;
+            /** @default  */
+            words: string;
+            grade?: number | null;
+            /** Format: double */
+            start_s?: number | null;
+            /** Format: double */
+            end_s?: number | null;
+        };
+        /** @description MarkShape(id: int, label: str, words: str, grade: int | None, start_s: float, end_s: float | None, by: str) */
+        MarkShape: {
+            id: number;
+            label: string;
+            words: string;
+            grade: number | null;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number | null;
+            by: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MarkedShape: {
+            id: number;
+            label: string;
+            words: string;
+            grade: number | null;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number | null;
+            by: string;
+            /** Format: double */
+            average_fps: number | null;
+            /** Format: double */
+            low_1pct: number | null;
+            low_thin: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Match: {
@@ -1673,6 +2045,23 @@ export interface components {
             progress: components["schemas"]["ProgressRow"][];
             rows: components["schemas"]["RowShape"][];
             totals: components["schemas"]["Totals"];
+        };
+        /**
+         * @description * `captured` - captured
+         *     * `read from output` - read from output
+         *     * `built-in test's own result` - built-in test's own result
+         *     * `glance at an overlay` - glance at an overlay
+         *     * `stopwatch` - stopwatch
+         *     * `meter` - meter
+         *     * `touch or ear` - touch or ear
+         *     * `remembered` - remembered
+         * @enum {string}
+         */
+        MethodEnum: "captured" | "read from output" | "built-in test's own result" | "glance at an overlay" | "stopwatch" | "meter" | "touch or ear" | "remembered";
+        MethodRequest: {
+            method: components["schemas"]["MethodEnum"];
+            /** Format: double */
+            half_width?: number | null;
         };
         MetricRequest: {
             key: string;
@@ -1721,6 +2110,13 @@ export interface components {
             readings?: {
                 [key: string]: number;
             };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        NextShape: {
+            load: number;
+            words: string;
+            phase: string;
+            hot: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         NoiseShape: {
@@ -1829,6 +2225,9 @@ export interface components {
             figures: components["schemas"]["FigureShape"][];
             captures: components["schemas"]["CaptureShape"][];
             remarks: components["schemas"]["RemarkShape"][];
+            marks: components["schemas"]["MarkedShape"][];
+            pictures: components["schemas"]["PictureShape"][];
+            attempts: number;
         };
         PasteRequest: {
             text: string;
@@ -1943,6 +2342,24 @@ export interface components {
             comparable?: components["schemas"]["ComparableRequest"][];
             checks?: components["schemas"]["CheckRequest"][];
         };
+        PictureRequest: {
+            /** Format: binary */
+            file: string;
+            /** @default  */
+            caption: string;
+            /** Format: double */
+            at_s?: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PictureShape: {
+            id: number;
+            caption: string;
+            width: number;
+            height: number;
+            /** Format: double */
+            at_s: number | null;
+            by: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Pip: {
             pass_id: string;
@@ -2053,6 +2470,7 @@ export interface components {
             readings?: {
                 [key: string]: number | null;
             };
+            attempts?: components["schemas"]["AttemptRequest"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ProgressRow: {
@@ -2065,6 +2483,12 @@ export interface components {
         PublishRequest: {
             /** @default  */
             change_note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReadingMethodShape: {
+            method: string;
+            /** Format: double */
+            half_width: number | null;
         };
         ReasonRequest: {
             /** @default  */
@@ -2204,6 +2628,13 @@ export interface components {
             cells: {
                 [key: string]: components["schemas"]["CellShape"];
             };
+            apart: {
+                [key: string]: components["schemas"]["ApartShape"][];
+            };
+            gaps: {
+                [key: string]: string;
+            };
+            reading: components["schemas"]["ReadingMethodShape"] | null;
         };
         /**
          * @description * `text` - text
@@ -2233,6 +2664,29 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "ratio" | "difference";
+        /** @description A search so far, and what to try next; `next` is None once it is done. */
+        SearchShape: {
+            entry: number | null;
+            state: string;
+            by_hand: string;
+            unit: string;
+            rungs: string[];
+            start: number;
+            resolution: number;
+            confirm: number;
+            /** Format: double */
+            soak_s: number;
+            attempts: components["schemas"]["AttemptShape"][];
+            next: components["schemas"]["NextShape"] | null;
+            cold: components["schemas"]["BracketShape"];
+            hot: components["schemas"]["BracketShape"] | null;
+            /** Format: double */
+            loss_pct: number | null;
+            unstable: number[] | null;
+            confirmed: number;
+            done: boolean;
+            fits: components["schemas"]["UseFitShape"][];
+        };
         /** @description Who is signed in, and what they may do. */
         SessionShape: {
             signed_in: boolean;
@@ -2487,6 +2941,19 @@ export interface components {
             rule: components["schemas"]["RuleRequest"];
             sample: string;
         };
+        TypedCellRequest: {
+            test: number;
+            column: number;
+            metric: string;
+            text: string;
+            /** @default  */
+            method: components["schemas"]["MethodEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            half_width?: number | null;
+        };
+        TypedRequest: {
+            cells: components["schemas"]["TypedCellRequest"][];
+        };
         /**
          * @description * `s` - s
          *     * `ms` - ms
@@ -2496,6 +2963,19 @@ export interface components {
          * @enum {string}
          */
         UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        UseFitShape: {
+            name: string;
+            /** Format: double */
+            intercept: number;
+            /** Format: double */
+            slope: number;
+            /** Format: double */
+            capacity: number;
+            /** Format: double */
+            runs_out_at: number | null;
+            points: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
             configuration: number;
@@ -3187,6 +3667,223 @@ export interface operations {
             };
         };
     };
+    docket_marks_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_search_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_search_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_search_attempts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_search_attempts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_search_end_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history_list: {
         parameters: {
             query?: never;
@@ -3206,6 +3903,65 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EventShape"][];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mark: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marks_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mark: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -3562,6 +4318,166 @@ export interface operations {
             };
         };
     };
+    passes_figures_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                metric: string;
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_marks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_pictures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_search_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_search_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_set_aside_update: {
         parameters: {
             query?: never;
@@ -3649,6 +4565,65 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TraceShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pictures_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -4827,6 +5802,140 @@ export interface operations {
         responses: {
             /** @description No response body */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_readings_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                metric: string;
+                review: number;
+                test: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_typed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_typed_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_typed_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,10 +4,15 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+import numpy as np
+from django.db.models import Prefetch
+
+from nomothet.core.frames import Floats, frame_figures
 from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
-from nomothet.server.passes.models import Pass, Series
+from nomothet.server.passes.marks import marks_of
+from nomothet.server.passes.models import Evidence, Pass, Series
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.shown import resolve
 
@@ -21,6 +26,9 @@ class FigureShape:
     direction: str
     obtained: str
     thin: bool
+    method: str
+    half_width: float | None
+    bound: str
 
 
 @dataclass(frozen=True)
@@ -43,6 +51,32 @@ class RemarkShape:
 
 
 @dataclass(frozen=True)
+class MarkedShape:
+    """A mark on a pass; a span of frames has its own average and 1 % low."""
+
+    id: int
+    label: str
+    words: str
+    grade: int | None
+    start_s: float
+    end_s: float | None
+    by: str
+    average_fps: float | None
+    low_1pct: float | None
+    low_thin: bool
+
+
+@dataclass(frozen=True)
+class PictureShape:
+    id: int
+    caption: str
+    width: int
+    height: int
+    at_s: float | None
+    by: str
+
+
+@dataclass(frozen=True)
 class PassShape:
     """One pass with everything that is known about it."""
 
@@ -60,6 +94,9 @@ class PassShape:
     figures: list[FigureShape]
     captures: list[CaptureShape]
     remarks: list[RemarkShape]
+    marks: list[MarkedShape]
+    pictures: list[PictureShape]
+    attempts: int
 
 
 @dataclass(frozen=True)
@@ -83,11 +120,15 @@ class CellDetail:
 
 
 def cell_detail(test: Test, column: Column) -> CellDetail:
-    """The passes of a cell; five queries, and the frames only where a low is thin."""
+    """The passes of a cell; seven queries, and frames only where a low is thin or a span is marked."""
     found = list(
         Pass.objects.filter(test=test, column=column)
         .exclude(whole_at=None)
-        .prefetch_related("figures", "remarks__by")
+        .prefetch_related(
+            "figures",
+            "remarks__by",
+            Prefetch("evidence", Evidence.objects.defer("blob", "thumbnail").select_related("by")),
+        )
         .order_by("number", "started_at")
     )
     captures: dict[str, list[CaptureShape]] = {}
@@ -95,11 +136,52 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
         shape = CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         captures.setdefault(str(series.owner_id), []).append(shape)
     labels = {known["key"]: known["label"] for known in test.workload.metrics}
-    passes = [_pass_shape(owner, captures.get(str(owner.pk), []), labels) for owner in found]
+    marked = _marks(test, found)
+    passes = [_pass_shape(owner, captures.get(str(owner.pk), []), labels, marked) for owner in found]
     return CellDetail(test.pk, column.pk, passes, _pooled_lows(test, found))
 
 
-def _pass_shape(owner: Pass, captures: list[CaptureShape], labels: dict[str, str]) -> PassShape:
+def _marks(test: Test, found: list[Pass]) -> dict[str, list[MarkedShape]]:
+    """Marks by pass, with the figures of spans; frames are read only for passes that have spans."""
+    marked: dict[str, list[MarkedShape]] = {}
+    definition = test.review.low_definition
+    held = marks_of([owner.pk for owner in found])
+    for owner in found:
+        pass_id = str(owner.pk)
+        marks = held.get(pass_id, [])
+        frames = None
+        if any(mark.end_s is not None for mark in marks):
+            series = Series.objects.filter(owner=owner, name="frames").first()
+            if series is not None and series.blob:
+                times = unpack(bytes(series.blob))["frame_ms"].astype(float)
+                frames = (times, series.starts_at_s + np.cumsum(times) / 1000)
+        for mark in marks:
+            average, low, thin = _span_figures(frames, mark.start_s, mark.end_s, definition)
+            by = mark.by.display_name if mark.by else ""
+            shape = MarkedShape(
+                mark.pk, mark.label, mark.words, mark.grade, mark.start_s, mark.end_s, by, average, low, thin
+            )
+            marked.setdefault(pass_id, []).append(shape)
+    return marked
+
+
+def _span_figures(
+    frames: tuple[Floats, Floats] | None, start_s: float, end_s: float | None, definition: str
+) -> tuple[float | None, float | None, bool]:
+    """Average and 1 % low of the frames that end within a span."""
+    if frames is None or end_s is None:
+        return None, None, False
+    times, ends = frames
+    inside = times[(ends > start_s) & (ends <= end_s)]
+    if not len(inside):
+        return None, None, False
+    figures = frame_figures(inside)
+    return figures.average_fps, float(getattr(figures.low_1pct, definition)), figures.low_1pct.thin
+
+
+def _pass_shape(
+    owner: Pass, captures: list[CaptureShape], labels: dict[str, str], marked: dict[str, list[MarkedShape]]
+) -> PassShape:
     return PassShape(
         id=str(owner.pk),
         number=owner.number,
@@ -113,11 +195,28 @@ def _pass_shape(owner: Pass, captures: list[CaptureShape], labels: dict[str, str
         method_version=owner.method_version,
         environment=owner.environment,
         figures=[
-            FigureShape(f.metric, _label(f.metric, labels), f.value, f.unit, f.direction, f.obtained, f.thin)
+            FigureShape(
+                f.metric,
+                _label(f.metric, labels),
+                f.value,
+                f.unit,
+                f.direction,
+                f.obtained,
+                f.thin,
+                f.method,
+                f.half_width,
+                f.bound,
+            )
             for f in sorted(owner.figures.all(), key=lambda figure: figure.pk)
         ],
         captures=captures,
         remarks=[RemarkShape(r.act, r.reason, r.by.display_name, r.at) for r in owner.remarks.all()],
+        marks=marked.get(str(owner.pk), []),
+        pictures=[
+            PictureShape(p.pk, p.caption, p.width, p.height, p.at_s, p.by.display_name if p.by else "")
+            for p in owner.evidence.all()
+        ],
+        attempts=len(owner.attempts),
     )
 
 

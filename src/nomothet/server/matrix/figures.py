@@ -1,5 +1,6 @@
 """The figures of a review's passes, read once for all lenses."""
 
+import math
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
@@ -7,6 +8,8 @@ from dataclasses import dataclass, field
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import LOWS, resolve
+
+REMEMBERED = "remembered"
 
 
 @dataclass(frozen=True)
@@ -27,6 +30,19 @@ class Values:
     passes: list[int] = field(default_factory=list)
     numbers: list[float] = field(default_factory=list)
     thin: list[bool] = field(default_factory=list)
+    # Extra standard deviation of readings that are not exact (section 18).
+    spreads: list[float] = field(default_factory=list)
+    methods: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True)
+class Apart:
+    """A reading shown apart."""
+
+    number: int
+    value: float
+    bound: str
+    method: str
 
 
 @dataclass(frozen=True)
@@ -35,6 +51,8 @@ class Evidence:
 
     passes: list[PassRow]
     values: dict[tuple[int, str], dict[int, Values]]
+    # Readings that are shown and take part in nothing: about, over, under, remembered.
+    apart: dict[tuple[int, str], dict[int, list[Apart]]]
 
 
 def gather(review: Review, tests: Iterable[Test]) -> Evidence:
@@ -55,10 +73,26 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         owner__set_aside=False,
         owner__whole_at__isnull=False,
     ).order_by("owner__number")
-    rows = figures.values_list("owner__test_id", "owner__column_id", "owner__number", "metric", "value", "thin")
-    for test, column, number, metric, value, thin in rows:
+    apart: dict[tuple[int, str], dict[int, list[Apart]]] = defaultdict(lambda: defaultdict(list))
+    rows = figures.values_list(
+        "owner__test_id",
+        "owner__column_id",
+        "owner__number",
+        "metric",
+        "value",
+        "thin",
+        "half_width",
+        "bound",
+        "method",
+    )
+    for test, column, number, metric, value, thin, half_width, bound, method in rows:
+        if half_width is None or method == REMEMBERED:
+            apart[test, metric][column].append(Apart(number, value, bound, method))
+            continue
         cell = values[test, metric][column]
         cell.passes.append(number)
         cell.numbers.append(value)
         cell.thin.append(thin)
-    return Evidence(passes, values)
+        cell.spreads.append(2 * half_width / math.sqrt(12))
+        cell.methods.append(method)
+    return Evidence(passes, values, apart)

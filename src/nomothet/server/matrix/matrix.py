@@ -12,9 +12,12 @@ from nomothet.formats.words import LOW_DEFINITIONS, Metric
 from nomothet.server.matrix.figures import Evidence, Values, gather
 from nomothet.server.matrix.progress import CellKey, ProgressCell, Totals, progress
 from nomothet.server.passes.noise import borrowed_noises
+from nomothet.server.passes.typed import gaps_of
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, resolve
+
+Gaps = Mapping[tuple[int, str], Mapping[int, str]]
 
 
 @dataclass(frozen=True)
@@ -55,6 +58,9 @@ class CellShape:
     tail: TailShape | None
     comparison: ComparisonShape | None
     why_not: str | None
+    # Largest half-width of its readings, and how they were come by, where they were not captured.
+    half_width: float | None
+    methods: list[str]
 
 
 @dataclass(frozen=True)
@@ -62,6 +68,22 @@ class NoiseShape:
     source: str
     spread: float | None
     df: int
+
+
+@dataclass(frozen=True)
+class ApartShape:
+    """A reading that takes part in nothing: about, over, under, or remembered."""
+
+    number: int
+    value: float
+    bound: str
+    method: str
+
+
+@dataclass(frozen=True)
+class ReadingMethodShape:
+    method: str
+    half_width: float | None
 
 
 @dataclass(frozen=True)
@@ -77,6 +99,11 @@ class RowShape:
     scale: str
     noise: NoiseShape
     cells: dict[str, CellShape]
+    # Readings shown apart, and why a cell has no value; both by column id.
+    apart: dict[str, list[ApartShape]]
+    gaps: dict[str, str]
+    # How typed readings of this row are come by; None until somebody has said.
+    reading: ReadingMethodShape | None
 
 
 @dataclass(frozen=True)
@@ -113,7 +140,8 @@ def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
     evidence = gather(review, tests)
     flagged, notes = _conspicuous(review, tests, evidence)
     cells, totals = progress(review, evidence, flagged, notes)
-    rows = [_row(review, test, metric, evidence, chosen) for test in tests for metric in test.shown]
+    gaps = gaps_of(review)
+    rows = [_row(review, test, metric, evidence, chosen, gaps) for test in tests for metric in test.shown]
     compared = max(1, len(columns) - 1)
     return MatrixShape(
         review=review.pk,
@@ -186,7 +214,7 @@ def _cell_notes(found: Flags, metric: Metric) -> list[str]:
     return [f"drifts by {found.drift.per_pass:+.2g} {unit} a pass"]
 
 
-def _row(review: Review, test: Test, shown: str, evidence: Evidence, baseline: int | None) -> RowShape:
+def _row(review: Review, test: Test, shown: str, evidence: Evidence, baseline: int | None, gaps: Gaps) -> RowShape:
     metric = metric_of(test, shown, review.low_definition)
     by_column = evidence.values.get((test.pk, metric.key), {})
     firm = {str(column): v.numbers for column, v in by_column.items() if not any(v.thin)}
@@ -204,6 +232,11 @@ def _row(review: Review, test: Test, shown: str, evidence: Evidence, baseline: i
             scale=metric.scale,
             margin=review.margin,
             borrowed=borrowed,
+            spreads={
+                str(column): compare.reading_error(v.numbers, v.spreads, metric.scale)
+                for column, v in by_column.items()
+                if any(v.spreads)
+            },
         )
         noise = next((c.noise for c in compared.values()), noise)
     cells = {
@@ -223,6 +256,12 @@ def _row(review: Review, test: Test, shown: str, evidence: Evidence, baseline: i
         scale=metric.scale,
         noise=NoiseShape(noise.source, spread, noise.df),
         cells=cells,
+        apart={
+            str(column): [ApartShape(one.number, one.value, one.bound, one.method) for one in found]
+            for column, found in evidence.apart.get((test.pk, metric.key), {}).items()
+        },
+        gaps={str(column): reason for column, reason in gaps.get((test.pk, shown), {}).items()},
+        reading=ReadingMethodShape(**test.readings[shown]) if shown in test.readings else None,
     )
 
 
@@ -254,6 +293,8 @@ def _cell(
         tail=_tail(test.pk, column, evidence, review) if metric.key == "average_fps" else None,
         comparison=_comparison_shape(comparison) if comparison else None,
         why_not=None if comparison or column == baseline else _why_not(values, baseline_usable),
+        half_width=max(values.spreads, default=0.0) * math.sqrt(12) / 2 or None,
+        methods=sorted(set(values.methods) - {"captured", "read from output"}),
     )
 
 

@@ -41,6 +41,8 @@ class Pass(models.Model):
     # Of a job that was done in part: {"done", "whole", "unit"}; its forecast is computed, never stored.
     part = models.JSONField(null=True)
     method_version = models.PositiveSmallIntegerField(null=True)
+    # What was typed in together, so that sending it twice stores it once.
+    batch = models.UUIDField(null=True, db_index=True)
 
     class Meta:
         indexes = [models.Index(fields=["test", "column"], name="passes_of_a_cell")]
@@ -98,6 +100,7 @@ class Figure(models.Model):
     method = models.CharField(max_length=30, default="captured")
     half_width = models.FloatField(null=True, default=0.0)
     bound = models.CharField(max_length=5, blank=True)
+    batch = models.UUIDField(null=True, db_index=True)
     method_version = models.PositiveSmallIntegerField()
 
     class Meta:
@@ -170,6 +173,7 @@ class Gap(models.Model):
     column = models.ForeignKey(Column, on_delete=models.CASCADE, related_name="gaps")
     metric = models.CharField(max_length=60)
     reason = models.CharField(max_length=30)
+    batch = models.UUIDField(null=True, db_index=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
     at = models.DateTimeField(auto_now_add=True)
 

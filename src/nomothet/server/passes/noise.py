@@ -22,14 +22,19 @@ def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) ->
         By workload and metric; what has no noise on record is missing.
     """
     scales = {(workload, metric): scale for workload, metric, scale in wanted}
-    figures = Figure.objects.filter(
-        owner__test__workload__in={workload for workload, _ in scales},
-        metric__in={metric for _, metric in scales},
-        thin=False,
-        owner__outcome="completed",
-        owner__set_aside=False,
-        owner__whole_at__isnull=False,
-    ).exclude(owner__test__review=review)
+    figures = (
+        Figure.objects.filter(
+            owner__test__workload__in={workload for workload, _ in scales},
+            metric__in={metric for _, metric in scales},
+            thin=False,
+            half_width__isnull=False,
+            owner__outcome="completed",
+            owner__set_aside=False,
+            owner__whole_at__isnull=False,
+        )
+        .exclude(owner__test__review=review)
+        .exclude(method="remembered")
+    )
     cells: dict[tuple[int, str], dict[tuple[int, int], list[float]]] = defaultdict(lambda: defaultdict(list))
     rows = figures.values_list("owner__test__workload", "metric", "owner__test_id", "owner__column_id", "value")
     for workload, metric, test, column, value in rows:

@@ -1,0 +1,105 @@
+"""Pictures as evidence on a pass: checked, turned upright, freed of the camera's metadata, with a small copy."""
+
+import hashlib
+import io
+from typing import BinaryIO
+
+from django.db import IntegrityError, transaction
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from nomothet.server.feed.commands import announce
+from nomothet.server.passes.models import Evidence, Pass
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import unusable
+
+MOST_BYTES = 20 * 1024 * 1024
+MOST_PIXELS = 80_000_000
+MOST_OF_A_PASS = 60
+_LONGEST_SIDE = 4096
+_THUMBNAIL = 320
+_KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
+
+
+def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", at_s: float | None = None) -> Evidence:
+    """Keep a picture on a pass. The same picture twice is kept once.
+
+    Raises
+    ------
+    Problem
+        When it is too large, no picture, or of a kind that is not taken; says which are.
+    """
+    require(user, Act.RECORD)
+    content = file.read(MOST_BYTES + 1)
+    if len(content) > MOST_BYTES:
+        raise unusable("The picture is over 20 MB; make it smaller. Nothing was stored.", field="file")
+    sha256 = hashlib.sha256(content).hexdigest()
+    existing = Evidence.objects.filter(owner=owner, sha256=sha256).first()
+    if existing is not None:
+        return existing
+    if owner.evidence.count() >= MOST_OF_A_PASS:
+        raise unusable(f"A pass takes {MOST_OF_A_PASS} pictures; take one off first.")
+    picture, kind = _read(content)
+    try:
+        with transaction.atomic():
+            kept = Evidence.objects.create(
+                owner=owner,
+                caption=caption.strip(),
+                media_type=_KINDS[kind],
+                width=picture.width,
+                height=picture.height,
+                sha256=sha256,
+                at_s=at_s,
+                blob=_written(picture, kind),
+                thumbnail=_small(picture),
+                by=user,
+            )
+            announce("marks", review=owner.test.review_id, id=str(owner.pk))
+    except IntegrityError:
+        # Sent twice at once; the other one is stored.
+        return Evidence.objects.get(owner=owner, sha256=sha256)
+    return kept
+
+
+def take_picture_off(user: User, picture: Evidence) -> None:
+    """Take a picture off a pass."""
+    require(user, Act.RECORD)
+    with transaction.atomic():
+        review, owner = picture.owner.test.review_id, picture.owner_id
+        picture.delete()
+        announce("marks", review=review, id=str(owner))
+
+
+def _read(content: bytes) -> tuple[Image.Image, str]:
+    wanted = "Photos and screenshots as JPEG, PNG or WebP are taken. Nothing was stored."
+    try:
+        with Image.open(io.BytesIO(content), formats=list(_KINDS)) as opened:
+            if opened.width * opened.height > MOST_PIXELS:
+                raise unusable("The picture has over 80 million pixels; make it smaller. Nothing was stored.")
+            kind = opened.format or "PNG"
+            upright = ImageOps.exif_transpose(opened)
+            upright.load()
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        raise unusable(f"This is no picture that can be read. {wanted}", field="file") from None
+    upright.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))
+    return upright, kind
+
+
+def _written(picture: Image.Image, kind: str) -> bytes:
+    """Pixels alone: a fresh picture carries neither place nor camera."""
+    plain = picture if kind == "PNG" and picture.mode in ("RGB", "RGBA", "L", "P") else picture.convert("RGB")
+    bare = Image.new(plain.mode, plain.size)
+    if plain.mode == "P" and plain.palette is not None:
+        bare.putpalette(plain.palette)
+    bare.paste(plain)
+    out = io.BytesIO()
+    bare.save(out, format=kind, **({"quality": 90} if kind != "PNG" else {"optimize": True}))
+    return out.getvalue()
+
+
+def _small(picture: Image.Image) -> bytes:
+    small = picture.convert("RGB")
+    small.thumbnail((_THUMBNAIL, _THUMBNAIL))
+    out = io.BytesIO()
+    small.save(out, format="JPEG", quality=80)
+    return out.getvalue()
