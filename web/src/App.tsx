@@ -13,6 +13,7 @@ const Review = lazy(() => import("./places/Review").then((m) => ({ default: m.Re
 const Systems = lazy(() => import("./places/Systems").then((m) => ({ default: m.Systems })));
 const System = lazy(() => import("./places/System").then((m) => ({ default: m.System })));
 const DocketPage = lazy(() => import("./places/DocketPage").then((m) => ({ default: m.DocketPage })));
+const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ default: m.RunningPage })));
 const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
 const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ default: m.RecordPage })));
@@ -48,6 +49,7 @@ function Inside() {
             <Route path="/systems" element={<Systems session={session.data} />} />
             <Route path="/systems/:system" element={<System session={session.data} />} />
             <Route path="/systems/:system/docket" element={<DocketPage session={session.data} />} />
+            <Route path="/running/:entry" element={<RunningPage session={session.data} />} />
             <Route path="/shelf" element={<Shelf session={session.data} />} />
             <Route path="/workloads" element={<Workloads session={session.data} />} />
             <Route path="*" element={<Nowhere />} />

@@ -17,7 +17,7 @@ log = structlog.get_logger(__name__)
 
 _ASK_S = 1.0
 _AWAY_S = 3.0
-_REPORT_S = 1.0
+_REPORT_S = 0.4
 
 
 class Agent:

@@ -21,7 +21,7 @@ from nomothet.bench.sampling import Sampler, SystemSensors, read_samples
 from nomothet.bench.tally import Tally
 
 _LOOK_S = 0.1
-_REPORT_S = 0.5
+_REPORT_S = 0.2
 _SILENT_S = 60.0
 _KILL_S = 5.0
 _SAMPLES, _OUTPUT, _ERRORS = "samples.jsonl", "output.log", "errors.log"

@@ -94,6 +94,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path(_CELL, CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
+    path("api/docket/<int:entry>/live", docket.LiveView.as_view()),
     path("api/docket/<int:entry>/marks", record.RunningMarksView.as_view()),
     path("api/docket/<int:entry>/search", searches.EntrySearchView.as_view()),
     path("api/docket/<int:entry>/search/attempts", searches.AttemptsView.as_view()),

@@ -1,6 +1,6 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { MatrixShape, SystemDocket } from "./client";
+import type { LiveShape, MatrixShape, SystemDocket } from "./client";
 import { keys } from "./queries";
 
 interface Change {
@@ -10,6 +10,8 @@ interface Change {
   column?: number;
   entry?: number;
   progress?: Record<string, unknown>;
+  attempts?: number;
+  id?: string;
 }
 
 /** Follows the server's changes; returns whether the line is up. The browser resumes by Last-Event-ID on its own. */
@@ -51,8 +53,17 @@ function apply(client: QueryClient, change: Change): void {
     client.setQueriesData<SystemDocket[]>({ queryKey: ["docket"] }, (all) =>
       all?.map((one) => told(one, change)),
     );
+    client.setQueryData<LiveShape>(["live", change.entry], (one) => one && watched(one, change));
+    if (change.attempts !== undefined) stale("search", { entry: change.entry });
     return;
   }
+  if (change.kind === "marks") {
+    stale("marks");
+    stale(...keys.cells(review));
+    return;
+  }
+  stale("live");
+  stale("search");
   stale(...keys.matrix(review));
   stale(...keys.docket(review));
   stale(...keys.systemDockets);
@@ -77,7 +88,9 @@ function patched(matrix: MatrixShape | undefined, change: Change): MatrixShape |
       const cell = row.cells[String(change.column)];
       if (row.test !== change.test || !cell) return row;
       const running = cell.running.map((run) =>
-        run.entry === change.entry ? { ...run, progress: change.progress ?? {} } : run,
+        run.entry === change.entry
+          ? { ...run, progress: change.progress ?? {}, told_at: new Date().toISOString() }
+          : run,
       );
       return { ...row, cells: { ...row.cells, [String(change.column)]: { ...cell, running } } };
     }),
@@ -91,8 +104,25 @@ function told(docket: SystemDocket, change: Change): SystemDocket {
     running: docket.running.map((group) => ({
       ...group,
       entries: group.entries.map((entry) =>
-        entry.id === change.entry ? { ...entry, progress: change.progress ?? {} } : entry,
+        entry.id === change.entry
+          ? { ...entry, progress: change.progress ?? {}, told_at: new Date().toISOString() }
+          : entry,
       ),
     })),
+  };
+}
+
+const WATCHED_POINTS = 1500;
+
+/** What is watched of a running pass, with one more report. */
+function watched(live: LiveShape, change: Change): LiveShape {
+  const progress = change.progress ?? {};
+  const elapsed_s = Number(progress.elapsed_s ?? 0);
+  const readings = (progress.readings ?? {}) as Record<string, number | null>;
+  return {
+    ...live,
+    progress,
+    told_at: new Date().toISOString(),
+    points: [...live.points.slice(-WATCHED_POINTS), { elapsed_s, readings }],
   };
 }

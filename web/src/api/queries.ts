@@ -120,6 +120,28 @@ export const cellQuery = (review: number, test: number, column: number) =>
       ),
   });
 
+/** The search of a pass that is in, or of an entry of the docket. */
+export const searchQuery = (of: { pass: string } | { entry: number }) =>
+  queryOptions({
+    queryKey: ["search", of],
+    queryFn: async () =>
+      "pass" in of
+        ? body(await api.GET("/api/passes/{pass_id}/search", { params: { path: { pass_id: of.pass } } }))
+        : body(await api.GET("/api/docket/{entry}/search", { params: { path: { entry: of.entry } } })),
+  });
+
+export const liveQuery = (entry: number) =>
+  queryOptions({
+    queryKey: ["live", entry],
+    queryFn: async () => body(await api.GET("/api/docket/{entry}/live", { params: { path: { entry } } })),
+  });
+
+export const runningMarksQuery = (entry: number) =>
+  queryOptions({
+    queryKey: ["marks", entry],
+    queryFn: async () => body(await api.GET("/api/docket/{entry}/marks", { params: { path: { entry } } })),
+  });
+
 export interface Stretch {
   from: number;
   to: number;

@@ -266,6 +266,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/docket/{entry}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A running pass with what was told of it in the last minutes. */
+        get: operations["docket_live_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docket/{entry}/marks": {
         parameters: {
             query?: never;
@@ -1776,6 +1793,9 @@ export interface components {
             /** Format: date-time */
             taken_at: string | null;
             stop_wanted: boolean;
+            /** Format: date-time */
+            told_at: string | null;
+            by_hand: string;
         };
         EqualRequest: {
             setting: string;
@@ -1944,6 +1964,46 @@ export interface components {
             median: number | null;
             /** Format: double */
             peak: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LivePoint: {
+            /** Format: double */
+            elapsed_s: number;
+            readings: {
+                [key: string]: number | null;
+            };
+        };
+        /** @description A pass of the docket as it goes. `limit_c` is the temperature that the review wants it to stay under. */
+        LiveShape: {
+            entry: number;
+            review: number;
+            test: number;
+            column: number;
+            number: number;
+            state: string;
+            pass_id: string | null;
+            question: string;
+            test_name: string;
+            detail: string;
+            kind: string;
+            configuration: string;
+            label: string;
+            position: number;
+            is_baseline: boolean;
+            system: number;
+            system_name: string;
+            progress: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            told_at: string | null;
+            /** Format: date-time */
+            taken_at: string | null;
+            stop_wanted: boolean;
+            by_hand: string;
+            /** Format: double */
+            limit_c: number | null;
+            points: components["schemas"]["LivePoint"][];
         };
         /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.passes.record_api.LandingShape]) */
         LookedShape: {
@@ -2458,6 +2518,7 @@ export interface components {
         ProgressCell: {
             pips: components["schemas"]["Pip"][];
             owed: number;
+            next_owed: number | null;
             running: components["schemas"]["Running"][];
             notes: string[];
         };
@@ -2657,6 +2718,9 @@ export interface components {
                 [key: string]: unknown;
             };
             stop_wanted: boolean;
+            /** Format: date-time */
+            told_at: string | null;
+            by_hand: string;
         };
         /**
          * @description * `ratio` - ratio
@@ -3655,6 +3719,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_live_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveShape"];
+                };
             };
             /** @description Refused */
             default: {

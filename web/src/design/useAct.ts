@@ -2,10 +2,11 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { useNotices } from "./Notices";
 
-interface Telling {
+interface Telling<T> {
   /** Said when it is done. */
   said?: string;
-  undo?: () => Promise<unknown>;
+  /** The way back, given what the act answered. */
+  undo?: (result: T) => Promise<unknown>;
   /** First members of the query keys that are out of date afterwards. */
   stale?: string[];
 }
@@ -15,7 +16,10 @@ export function useAct() {
   const client = useQueryClient();
   const { tell, warn } = useNotices();
   return useCallback(
-    async <T>(work: () => Promise<T>, { said, undo, stale = [] }: Telling = {}): Promise<T | undefined> => {
+    async <T>(
+      work: () => Promise<T>,
+      { said, undo, stale = [] }: Telling<T> = {},
+    ): Promise<T | undefined> => {
       const refresh = () => Promise.all(stale.map((key) => client.invalidateQueries({ queryKey: [key] })));
       try {
         const result = await work();
@@ -25,7 +29,7 @@ export function useAct() {
             said,
             undo &&
               (() =>
-                void undo()
+                void undo(result)
                   .then(refresh)
                   .catch((error: Error) => warn(error.message))),
           );

@@ -51,7 +51,11 @@ export function Group({ group, may, review, large }: Props) {
       {running && (
         <div className="mt-1 border-l-2 border-better pl-2">
           pass {running.number}: {runningWords(running.progress, running.stop_wanted)}
+          {running.by_hand && <span className="text-quiet"> by hand, {running.by_hand}</span>}
           <Readings progress={running.progress} />
+          <Link to={`/running/${running.id}`} className="mr-3 text-note underline decoration-line">
+            Watch it
+          </Link>
           {may("stop_passes") && !running.stop_wanted && (
             <Button kind={large ? "plain" : "link"} onClick={() => stop([running])}>
               Stop it

@@ -10,7 +10,10 @@ import { AskDialog } from "./matrix/AskDialog";
 import { Docket } from "../docket/Docket";
 import { DifferenceTable } from "./DifferenceTable";
 import { FilePicker, useFrameFile } from "./matrix/frameFile";
-import { Grid } from "./matrix/Grid";
+import { BlockDialog } from "./matrix/ledger/BlockDialog";
+import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
+import { useLedger, type Move } from "./matrix/ledger/useLedger";
+import { focusCell, Grid } from "./matrix/Grid";
 import { LensBar } from "./matrix/LensBar";
 import { sameCell, useMatrixPlace, type CellPlace } from "./matrix/place";
 
@@ -28,6 +31,15 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
   const { warn, tell } = useNotices();
   const frameFile = useFrameFile(review.id);
   const may = (act: string) => session.may.includes(act);
+  const [block, setBlock] = useState<{ at: CellPlace; text: string } | null>(null);
+  const ledger = useLedger(review, (from: CellPlace, move: Move) => focusCell(from, move));
+  const turnLedger = (on: boolean) => {
+    if (on && !may("record")) warn("To type figures in, the role tester is needed.");
+    else {
+      if (on && place.lens === "progress") place.setLens("figures");
+      ledger.turn(on);
+    }
+  };
   const toggle = (cell: CellPlace, beside: boolean) => {
     const chosen = place.cells;
     if (chosen.some((one) => sameCell(one, cell)))
@@ -42,9 +54,10 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
     "1": () => place.setLens("progress"),
     "2": () => place.setLens("figures"),
     "3": () => place.setLens("versus"),
-    Escape: () => place.setCells([]),
+    Escape: () => (ledger.on ? ledger.turn(false) : place.setCells([])),
     b: () => focused.current && place.setBaseline(focused.current.column),
     p: ask,
+    t: () => turnLedger(!ledger.on),
     i: () => focused.current && may("import_passes") && picker.current?.click(),
   });
   if (query.isPending) return <Loading what="Reading the matrix" />;
@@ -67,6 +80,8 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
         matrix={matrix}
         review={review}
         onAsk={may("ask_for_passes") ? () => setAsking("all") : undefined}
+        typing={ledger.on}
+        onTyping={may("record") ? turnLedger : undefined}
       />
       <div className="flex gap-6">
         <div className="min-w-0 flex-1">
@@ -83,6 +98,8 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
             onBaseline={(column) => place.setBaseline(column.id)}
             onEveryonesBaseline={may("edit_review") ? (column) => void everyone(column) : undefined}
             onAsk={may("ask_for_passes") ? (cell) => setAsking(cell) : undefined}
+            ledger={ledger}
+            onBlock={(at, text) => setBlock({ at, text })}
           />
           <Foot matrix={matrix} review={review} lens={place.lens} />
         </div>
@@ -94,6 +111,19 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
           />
         )}
       </div>
+      {ledger.on && <LedgerStrip ledger={ledger} review={review} matrix={matrix} />}
+      {block && (
+        <BlockDialog
+          review={review}
+          matrix={matrix}
+          at={block.at}
+          text={block.text}
+          onClose={() => {
+            setBlock(null);
+            ledger.leave();
+          }}
+        />
+      )}
       {place.cells.length > 0 && (
         <Suspense fallback={<Loading what="Opening the cell" />}>
           <CellPane

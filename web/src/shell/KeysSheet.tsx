@@ -23,6 +23,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["b", "compare with this cell's configuration"],
       ["p", "ask for passes in this cell"],
       ["i", "import a file of frame times into this cell"],
+      ["t", "type figures straight into the cells; Escape ends it"],
     ],
   },
   {

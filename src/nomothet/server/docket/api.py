@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 
 from nomothet.server.docket import changeovers
 from nomothet.server.docket.commands import MOST_AT_ONCE, ask_for_passes, withdraw
+from nomothet.server.docket.live import LIVE_NEEDS, LiveShape, live
 from nomothet.server.docket.models import Changeover, Entry
 from nomothet.server.docket.queries import SystemDocket, docket, system_docket
 from nomothet.server.people.permissions import signed_in
@@ -76,6 +77,14 @@ class EntryView(APIView):
     def delete(self, request: Request, entry: int) -> Response:
         withdraw(signed_in(request), get_object_or_404(Entry.objects.select_related("column"), pk=entry))
         return Response(status=204)
+
+
+class LiveView(APIView):
+    """A running pass with what was told of it in the last minutes."""
+
+    @extend_schema(responses=shape(LiveShape))
+    def get(self, request: Request, entry: int) -> Response:
+        return shaped(live(get_object_or_404(Entry.objects.select_related(*LIVE_NEEDS), pk=entry)))
 
 
 def _system(pk: int) -> System:

@@ -27,6 +27,8 @@ class EntryShape:
     progress: dict[str, Any]
     taken_at: datetime | None
     stop_wanted: bool
+    told_at: datetime | None
+    by_hand: str
 
 
 @dataclass(frozen=True)
@@ -121,7 +123,7 @@ def system_docket(system: System) -> SystemDocket:
     bench = getattr(system, "bench", None)
     running = list(
         Entry.objects.filter(state=State.RUNNING, column__configuration__system=system)
-        .select_related("column__review", "test__workload")
+        .select_related("column__review", "test__workload", "by_hand")
         .order_by("taken_at")
     )
     cost = work.order.cost
@@ -241,9 +243,15 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 entry.number,
                 entry.state,
                 *(
-                    (entry.progress, entry.taken_at, entry.stop_wanted)
+                    (
+                        entry.progress,
+                        entry.taken_at,
+                        entry.stop_wanted,
+                        entry.told_at,
+                        entry.by_hand.display_name if entry.by_hand else "",
+                    )
                     if entry.state == State.RUNNING
-                    else ({}, None, False)
+                    else ({}, None, False, None, "")
                 ),
             )
         )

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonRespons
 
 from nomothet.server.feed.queries import events_after, last_number
 
-_POLL_S = 0.25
+_POLL_S = 0.1
 _BEAT_S = 10.0
 
 

@@ -1,10 +1,15 @@
 """Appending to the feed."""
 
+from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from nomothet.server.feed.models import Change, Head
+
+_TIDY_EVERY = 2000
+_PROGRESS_KEPT = timedelta(hours=1)
 
 
 def announce(kind: str, **payload: Any) -> int:
@@ -19,4 +24,8 @@ def announce(kind: str, **payload: Any) -> int:
     head.number += 1
     head.save(update_fields=["number"])
     Change.objects.create(number=head.number, kind=kind, payload=payload)
+    if head.number % _TIDY_EVERY == 0:
+        # Progress is of use while a pass runs; all else stays.
+        old = timezone.now() - _PROGRESS_KEPT
+        Change.objects.filter(kind="progress", number__lt=head.number - _TIDY_EVERY, at__lt=old).delete()
     return head.number

@@ -1,10 +1,13 @@
 """Reading the feed."""
 
 import json
+from datetime import datetime
+from typing import Any
 
 from nomothet.server.feed.models import Change, Head
 
 _MOST = 500
+_LOOKED_BACK = 20_000
 
 
 def last_number() -> int:
@@ -15,6 +18,12 @@ def events_after(number: int) -> list[tuple[int, str]]:
     """Changes after a number as server-sent events (WHATWG HTML, section 9.2), at most 500 at a time."""
     changes = Change.objects.filter(number__gt=number).order_by("number")[:_MOST]
     return [(change.number, _event(change)) for change in changes]
+
+
+def changes_since(kind: str, since: datetime) -> list[dict[str, Any]]:
+    """Payloads of one kind of change since a moment, of the last few thousand changes, oldest first."""
+    recent = Change.objects.filter(number__gt=last_number() - _LOOKED_BACK, kind=kind, at__gte=since)
+    return list(recent.order_by("number").values_list("payload", flat=True))
 
 
 def _event(change: Change) -> str:

@@ -3,6 +3,7 @@
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from nomothet.formats.words import OUTCOMES
@@ -29,12 +30,17 @@ class Running:
     number: int
     progress: dict[str, Any]
     stop_wanted: bool
+    # When its bench last told of it, and who runs it where no bench does.
+    told_at: datetime | None
+    by_hand: str
 
 
 @dataclass(frozen=True)
 class ProgressCell:
     pips: list[Pip]
     owed: int
+    # The entry that comes first of those owed.
+    next_owed: int | None
     running: list[Running]
     notes: list[str]
 
@@ -65,16 +71,25 @@ def progress(
     for row in evidence.passes:
         cell = (row.test, row.column)
         pips[cell].append(_pip(row.id, row.number, row.outcome, row.set_aside, row.note, flagged.get(cell, {})))
-    owed: dict[CellKey, int] = defaultdict(int)
+    owed: dict[CellKey, list[int]] = defaultdict(list)
     running: dict[CellKey, list[Running]] = defaultdict(list)
-    for entry in Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING]):
+    entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING])
+    for entry in entries.select_related("by_hand").defer("attempts").order_by("number"):
         cell = (entry.test_id, entry.column_id)
         if entry.state == State.OWED:
-            owed[cell] += 1
-        else:
-            running[cell].append(Running(entry.pk, entry.number, entry.progress, entry.stop_wanted))
+            owed[cell].append(entry.pk)
+            continue
+        by_hand = entry.by_hand.display_name if entry.by_hand else ""
+        told = Running(entry.pk, entry.number, entry.progress, entry.stop_wanted, entry.told_at, by_hand)
+        running[cell].append(told)
     cells = {
-        cell: ProgressCell(pips.get(cell, []), owed.get(cell, 0), running.get(cell, []), notes.get(cell, []))
+        cell: ProgressCell(
+            pips.get(cell, []),
+            len(owed.get(cell, [])),
+            next(iter(owed.get(cell, [])), None),
+            running.get(cell, []),
+            notes.get(cell, []),
+        )
         for cell in {*pips, *owed, *running}
     }
     return cells, _totals(cells)

@@ -95,6 +95,8 @@ class ManifestSerializer(serializers.Serializer[Any]):
     figures = ReportedFigureSerializer(many=True, default=list)
     attempts = AttemptSerializer(many=True, default=list)
     series = AnnouncedSeriesSerializer(many=True, default=list)
+    # Small series by name, base64 (RFC 4648, section 4); the rest comes in chunks.
+    inline = serializers.DictField(child=serializers.CharField(), default=dict)
 
 
 class BytesParser(BaseParser):

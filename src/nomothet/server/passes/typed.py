@@ -3,7 +3,6 @@
 import uuid
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -24,6 +23,8 @@ from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import metric_of
 
 MOST_CELLS = 2000
+# Test, column and number of a pass.
+_Place = tuple[int, int, int]
 _ROLES = {"average_fps": "average", "lowest_second_fps": "minimum"}
 
 
@@ -61,28 +62,48 @@ class Looked:
     asks_method: bool = False
 
 
+@dataclass
+class _Slot:
+    """A pass of a cell, on record or about to be made, with its figures by metric."""
+
+    number: int
+    figures: dict[str, float]
+    joinable: bool
+    kept: bool
+    owner: Pass | None = None
+
+
 class _Cells:
-    """Tests, columns and typed passes of a review, read once for a whole block."""
+    """Tests, columns and passes of a review, read once for a whole block; what lands is noted as it lands."""
 
     def __init__(self, review: Review, typed: Sequence[Typed]) -> None:
         self.review = review
         self.tests = {test.pk: test for test in review.tests.select_related("workload", "review")}
         self.columns = {column.pk: column for column in review.columns.all()}
-        self.passes: dict[tuple[int, int], list[Pass]] = {}
+        self.slots: dict[tuple[int, int], list[_Slot]] = {}
         wanted = {one.test for one in typed}
         found = Pass.objects.filter(test__in=wanted).exclude(whole_at=None).prefetch_related("figures")
         for owner in found.order_by("number", "started_at"):
-            self.passes.setdefault((owner.test_id, owner.column_id), []).append(owner)
+            kept = owner.outcome == "completed" and not owner.set_aside
+            joinable = kept and owner.origin == Origin.TYPED and not owner.attempts
+            figures = {figure.metric: figure.value for figure in owner.figures.all()}
+            slot = _Slot(owner.number, figures, joinable, kept, owner)
+            self.slots.setdefault((owner.test_id, owner.column_id), []).append(slot)
+        self._next: dict[tuple[int, int], int] = {}
         self._borrowed: dict[tuple[int, str], float | None] = {}
 
     def values(self, test: int, column: int, metric: str) -> list[float]:
-        return [
-            figure.value
-            for owner in self.passes.get((test, column), [])
-            if owner.outcome == "completed" and not owner.set_aside
-            for figure in owner.figures.all()
-            if figure.metric == metric
-        ]
+        """Values on record; what is only about to be stored is not held against itself."""
+        slots = self.slots.get((test, column), [])
+        return [slot.figures[metric] for slot in slots if slot.kept and slot.owner and metric in slot.figures]
+
+    def next_number(self, test: Test, column: Column) -> int:
+        """A number for a pass about to be made."""
+        cell = (test.pk, column.pk)
+        if cell not in self._next:
+            self._next[cell] = next_number(test, column)
+        self._next[cell] += 1
+        return self._next[cell] - 1
 
     def spread(self, test: Test, metric: Metric) -> float | None:
         """Noise of the row, or of earlier reviews where the row has none."""
@@ -112,7 +133,8 @@ def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) 
     require(user, Act.RECORD)
     with transaction.atomic():
         locked = Review.objects.select_for_update().get(pk=review.pk)
-        looked = look(locked, typed)
+        cells = _Cells(locked, typed)
+        looked = [_look(cells, one) for one in typed]
         if _is_stored(batch):
             return looked
         wrong = next((one for one in looked if one.error or one.asks_method), None)
@@ -125,9 +147,9 @@ def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) 
                 metric=wrong.typed.metric,
                 field="method" if not wrong.error else "text",
             )
-        cells = _Cells(locked, typed)
-        for at, one in enumerate(looked):
-            _store_one(user, cells, one, batch, at)
+        made: dict[_Place, Pass] = {}
+        for one in looked:
+            _store_one(user, cells, one, batch, made)
         announce("pass", review=review.pk)
         announce("docket", review=review.pk)
     return looked
@@ -222,35 +244,30 @@ def _look(cells: _Cells, typed: Typed) -> Looked:
 
 def _landings(cells: _Cells, test: Test, column: Column, metric: Metric, readings: Iterable[Reading]) -> list[Landing]:
     """Readings of another row of the same pass go onto the passes typed before; the rest become new passes."""
-    waiting = [
-        owner
-        for owner in cells.passes.get((test.pk, column.pk), [])
-        if owner.origin == Origin.TYPED
-        and owner.outcome == "completed"
-        and not owner.set_aside
-        and not owner.attempts
-        and all(figure.metric != metric.key for figure in owner.figures.all())
-    ]
-    number = next_number(test, column)
+    slots = cells.slots.setdefault((test.pk, column.pk), [])
+    waiting = [slot for slot in slots if slot.joinable and metric.key not in slot.figures]
     values, spread = cells.values(test.pk, column.pk, metric.key), cells.spread(test, metric)
     found = []
     for reading in readings:
+        if reading.missing:
+            found.append(Landing(reading, 0, False, []))
+            continue
         joins = waiting.pop(0) if waiting and reading.value is not None else None
-        warnings = _warnings(reading, metric, values, spread, joins)
-        if joins is not None:
-            found.append(Landing(reading, joins.number, False, warnings))
-        else:
-            found.append(Landing(reading, number, True, warnings))
-            number += int(not reading.missing)
+        slot = joins or _Slot(cells.next_number(test, column), {}, reading.value is not None, False)
+        found.append(Landing(reading, slot.number, joins is None, _warnings(reading, metric, values, spread, slot)))
+        if joins is None:
+            slots.append(slot)
+        if reading.value is not None:
+            slot.figures[metric.key] = reading.value
     return found
 
 
 def _warnings(
-    reading: Reading, metric: Metric, values: Sequence[float], spread: float | None, joins: Pass | None
+    reading: Reading, metric: Metric, values: Sequence[float], spread: float | None, slot: _Slot
 ) -> list[str]:
     if reading.value is None:
         return []
-    beside = {figure.metric: figure.value for figure in joins.figures.all()} if joins else {}
+    beside = slot.figures
     low = next((value for key, value in beside.items() if key.startswith("low_1pct")), None)
     known = Known(values, spread, None, beside.get("average_fps"), low, beside.get("lowest_second_fps"))
     role = _ROLES.get(metric.key, "low" if metric.key.startswith("low_") else "")
@@ -265,13 +282,11 @@ def _is_stored(batch: uuid.UUID) -> bool:
     )
 
 
-def _store_one(user: User, cells: _Cells, looked: Looked, batch: uuid.UUID, at: int) -> None:
+def _store_one(user: User, cells: _Cells, looked: Looked, batch: uuid.UUID, made: dict[_Place, Pass]) -> None:
     typed = looked.typed
     test, column = cells.tests[typed.test], cells.columns[typed.column]
     metric = metric_of(test, typed.metric, cells.review.low_definition)
-    by_number = {owner.number: owner for owner in cells.passes.get((test.pk, column.pk), [])}
-    now = timezone.now()
-    for place, landing in enumerate(looked.landings):
+    for landing in looked.landings:
         reading = landing.reading
         if reading.missing:
             Gap.objects.update_or_create(
@@ -281,22 +296,28 @@ def _store_one(user: User, cells: _Cells, looked: Looked, batch: uuid.UUID, at: 
                 defaults={"reason": reading.missing, "by": user, "batch": batch},
             )
             continue
-        owner = None if landing.new else by_number.get(landing.number)
-        if owner is None:
-            owner = _new_pass(user, test, column, reading, batch, uuid.uuid5(batch, f"{at}.{place}"), now)
+        place = (test.pk, column.pk, landing.number)
+        if landing.new:
+            made[place] = _new_pass(user, test, column, reading, batch, landing.number)
+        owner = made.get(place) or _on_record(cells, place)
         if reading.value is not None:
             _figure(owner, metric, reading, reading.value, typed.method, batch)
             Gap.objects.filter(test=test, column=column, metric=typed.metric).delete()
 
 
-def _new_pass(
-    user: User, test: Test, column: Column, reading: Reading, batch: uuid.UUID, key: uuid.UUID, now: datetime
-) -> Pass:
+def _on_record(cells: _Cells, place: _Place) -> Pass:
+    test, column, number = place
+    slots = cells.slots[test, column]
+    return next(slot.owner for slot in slots if slot.number == number and slot.owner is not None)
+
+
+def _new_pass(user: User, test: Test, column: Column, reading: Reading, batch: uuid.UUID, number: int) -> Pass:
+    now = timezone.now()
     return Pass.objects.create(
-        id=key,
+        id=uuid.uuid5(batch, f"{test.pk}.{column.pk}.{number}"),
         test=test,
         column=column,
-        number=next_number(test, column),
+        number=number,
         origin=Origin.TYPED,
         outcome=reading.outcome,
         note="typed in",

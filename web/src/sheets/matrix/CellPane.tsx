@@ -12,6 +12,11 @@ import { PassList } from "./PassList";
 import { SetAside } from "./SetAside";
 import { Sentence } from "./Sentence";
 import { Scale } from "./Scale";
+import { SEARCH_STALE, SearchView } from "./SearchView";
+import { Stopwatch } from "./Stopwatch";
+import { RunningView } from "../running/RunningView";
+import { act } from "../../api/acts";
+import { useAct } from "../../design/useAct";
 import type { CellPlace } from "./place";
 
 interface Props {
@@ -28,6 +33,7 @@ interface Props {
 export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }: Props) {
   const details = useQueries({ queries: cells.map((cell) => cellQuery(review.id, cell.test, cell.column)) });
   const [shown, setShown] = useState<Record<string, string>>({});
+  const [timing, setTiming] = useState(false);
   const [asideOf, setAsideOf] = useState<PassShape | null>(null);
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const pane = useRef<HTMLElement>(null);
@@ -58,6 +64,9 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
   if (!first) return null;
   const test = testOf(review, first.test);
   const failed = details.find((detail) => detail.isError);
+  const times = matrix.rows
+    .filter((row) => row.test === first.test && row.unit === "s")
+    .map((row) => ({ metric: row.metric, label: row.label }));
   return (
     <section
       ref={pane}
@@ -90,6 +99,11 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
               Ask for passes
             </Button>
           )}
+          {may("record") && times.length > 0 && (
+            <Button kind="link" onClick={() => setTiming(true)}>
+              Stopwatch
+            </Button>
+          )}
           {may("import_passes") && test?.kind === "scene" && (
             <label className="cursor-pointer text-note underline decoration-line">
               Add a file of frame times
@@ -111,14 +125,30 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
       </div>
       {failed?.error && <Failed error={failed.error} again={() => void failed.refetch()} />}
       <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
-        <Traces
-          cells={cells}
-          review={review}
-          passes={passes}
-          traced={traced}
-          stretch={stretch}
-          onStretch={onStretch}
-        />
+        <div className="min-w-0">
+          {cells.map((cell) => (
+            <UnderWay
+              key={key(cell)}
+              matrix={matrix}
+              cell={cell}
+              searches={test?.kind === "load_search"}
+              may={may}
+            />
+          ))}
+          {test?.kind === "load_search" &&
+            passes.map(
+              (pass) =>
+                pass && pass.attempts > 0 && <SearchView key={pass.id} of={{ pass: pass.id }} may={may} />,
+            )}
+          <Traces
+            cells={cells}
+            review={review}
+            passes={passes}
+            traced={traced}
+            stretch={stretch}
+            onStretch={onStretch}
+          />
+        </div>
         <div className="border-l border-line pl-5">
           {cells.map((cell) => (
             <Sentence key={`${key(cell)}.${cell.metric}`} review={review} matrix={matrix} cell={cell} />
@@ -141,12 +171,54 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
               titled={cells.length > 1}
               onShow={(id) => setShown((all) => ({ ...all, [key(cell)]: id }))}
               onAside={may("set_aside") ? setAsideOf : undefined}
+              may={may}
             />
           ))}
         </div>
       </div>
+      {timing && test && (
+        <Stopwatch
+          review={review}
+          cell={first}
+          phases={times}
+          title={`${test.name} on ${columnOf(review, first.column)?.label}`}
+          onClose={() => setTiming(false)}
+        />
+      )}
       {asideOf && <SetAside review={review.id} pass={asideOf} onClose={() => setAsideOf(null)} />}
     </section>
+  );
+}
+
+interface UnderWayProps {
+  matrix: MatrixShape;
+  cell: CellPlace;
+  searches: boolean;
+  may: (act: string) => boolean;
+}
+
+/** What runs in a cell just now; an owed search can be begun by hand. */
+function UnderWay({ matrix, cell, searches, may }: UnderWayProps) {
+  const run = useAct();
+  const progress = matrix.progress.find((row) => row.test === cell.test)?.cells[String(cell.column)];
+  const running = progress?.running[0];
+  if (running) {
+    return (
+      <div className="mb-4">
+        <RunningView entry={running.entry} may={may} />
+      </div>
+    );
+  }
+  if (!searches || !progress?.next_owed || !may("record")) return null;
+  const begin = () =>
+    void run(() => act("POST", `/api/docket/${progress.next_owed}/search`), {
+      said: "The search is yours; no bench will take it.",
+      stale: SEARCH_STALE,
+    });
+  return (
+    <Button className="mb-3" onClick={begin}>
+      Search by hand
+    </Button>
   );
 }
 

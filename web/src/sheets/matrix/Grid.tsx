@@ -1,10 +1,12 @@
 import { useRef, useState, type DragEvent, type KeyboardEvent, type ReactNode } from "react";
-import type { ColumnShape, MatrixShape, ReviewShape } from "../../api/client";
+import type { ColumnShape, MatrixShape, ReviewShape, RowShape } from "../../api/client";
 import { Menu } from "../../design/Menu";
 import { Seal } from "../../marks/Seal";
-import { count } from "../../marks/words";
+import { count, withUnit } from "../../marks/words";
 import { testOf } from "../Matrix";
 import { FiguresCell } from "./FiguresCell";
+import { LedgerInput } from "./ledger/LedgerInput";
+import type { Ledger, Move } from "./ledger/useLedger";
 import { Beyond } from "../Beyond";
 import { sameCell, type CellPlace, type Lens } from "./place";
 import { GROUP, RowGroup } from "./RowGroup";
@@ -23,6 +25,8 @@ interface Props {
   onBaseline: (column: ColumnShape) => void;
   onEveryonesBaseline?: (column: ColumnShape) => void;
   onAsk?: (cell: CellPlace) => void;
+  ledger: Ledger;
+  onBlock: (at: CellPlace, text: string) => void;
 }
 
 /** Least width of a column in each lens; with more columns than fit, the grid scrolls sideways. */
@@ -63,14 +67,17 @@ export function Grid(props: Props) {
       ArrowRight: () => go(row, column + 1),
       Home: () => go(row, 0),
       End: () => go(row, columns.length - 1),
-      Enter: () => props.onChoose(cell, false),
+      Enter: () => (props.ledger.on ? props.ledger.begin(cell, "") : props.onChoose(cell, false)),
       " ": () => props.onChoose(cell, true),
     };
-    const move = event.target === event.currentTarget ? moves[event.key] : undefined;
-    if (move) {
-      event.preventDefault();
-      move();
-    }
+    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    const move = moves[event.key];
+    // In the ledger every sign that can begin a reading begins one.
+    const types = props.ledger.on && lens !== "progress" && /^[\d~≈<>≤≥+.,?ncrhvosx−-]$/.test(event.key);
+    if (!move && !types) return;
+    event.preventDefault();
+    if (move) move();
+    else props.ledger.begin(cell, event.key);
   };
   if (!lines.length || !columns.length) {
     return <p className="p-4 font-serif">This review has no tests or configurations yet.</p>;
@@ -99,10 +106,31 @@ export function Grid(props: Props) {
               props.onFocus(cell);
             }}
             onKey={(event) => onKey(event, row, index, cell)}
-            onClick={(beside) => props.onChoose(cell, beside)}
+            onClick={(beside) =>
+              props.ledger.on && lens !== "progress"
+                ? props.ledger.begin(cell, "")
+                : props.onChoose(cell, beside)
+            }
+            onPaste={
+              props.ledger.on && lens !== "progress"
+                ? (text) => {
+                    if (/[\t\n]/.test(text.trim())) props.onBlock(cell, text);
+                    else props.ledger.begin(cell, text.trim());
+                  }
+                : undefined
+            }
+            cell={cell}
             onFile={props.onFile ? (file) => props.onFile?.(cell, file) : undefined}
           >
-            {content(props, line, column, measure)}
+            {props.ledger.isAt(cell) ? (
+              <LedgerInput
+                ledger={props.ledger}
+                label={`${line.name}, ${line.detail}, on ${column.label}`}
+                onBlock={(text) => props.onBlock(cell, text)}
+              />
+            ) : (
+              content(props, line, column, measure)
+            )}
           </GridCell>
         );
       })}
@@ -209,18 +237,31 @@ function content(
   }
   const row = matrix.rows.find((one) => one.key === line.key);
   const cell = row?.cells[String(column.id)];
-  if (!row || !cell) return <Waiting matrix={matrix} test={line.test} column={column.id} />;
-  if (lens === "figures") {
-    return <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />;
+  const apart = row?.apart[String(column.id)] ?? [];
+  const gap = row?.gaps[String(column.id)];
+  if (!row || !cell) {
+    if (row && apart.length) return <Apart readings={apart} unit={row.unit} />;
+    if (gap) return <span className="text-note text-quiet">{gap}</span>;
+    return <Waiting matrix={matrix} test={line.test} column={column.id} />;
   }
+  const shown =
+    lens === "figures" ? (
+      <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />
+    ) : (
+      <VersusCell
+        row={row}
+        cell={cell}
+        margin={matrix.margin_pct}
+        reach={measure.reach}
+        isBaseline={column.id === matrix.baseline}
+      />
+    );
+  if (!apart.length) return shown;
   return (
-    <VersusCell
-      row={row}
-      cell={cell}
-      margin={matrix.margin_pct}
-      reach={measure.reach}
-      isBaseline={column.id === matrix.baseline}
-    />
+    <>
+      {shown}
+      <Apart readings={apart} unit={row.unit} />
+    </>
   );
 }
 
@@ -270,7 +311,43 @@ function ColumnHead(props: Props & { column: ColumnShape }) {
   );
 }
 
+/** Readings that are shown and take part in nothing: about, over, under, remembered. */
+function Apart({ readings, unit }: { readings: RowShape["apart"][string]; unit: string }) {
+  const words = readings.map((one) => {
+    const value = withUnit(one.value, unit);
+    return `${one.bound || (one.method === "remembered" ? "" : "about")} ${value}`.trim();
+  });
+  const remembered = readings.some((one) => one.method === "remembered");
+  return (
+    <div className="text-small text-quiet">
+      apart: {words.join(", ")}
+      {remembered ? ", remembered" : ""}
+    </div>
+  );
+}
+
+/** Moves the focus from a cell of the ledger to its neighbour, once the cell is drawn again. */
+export function focusCell(from: CellPlace, move: Move): void {
+  window.setTimeout(() => {
+    const cell = document.querySelector<HTMLElement>(
+      `[data-cell="${from.test}.${from.metric}.${from.column}"]`,
+    );
+    const [row, column] = (cell?.dataset.at ?? "").split(".").map(Number);
+    if (row === undefined || column === undefined) return;
+    const to = {
+      down: [row + 1, column],
+      right: [row, column + 1],
+      left: [row, column - 1],
+      stay: [row, column],
+    }[move];
+    const next = document.querySelector<HTMLElement>(`[data-at="${to.join(".")}"]`);
+    (next ?? cell)?.focus();
+  });
+}
+
 interface CellProps {
+  cell: CellPlace;
+  onPaste?: (text: string) => void;
   label: string;
   place: string;
   tabbable: boolean;
@@ -297,6 +374,15 @@ function GridCell(props: CellProps) {
       aria-selected={props.chosen}
       tabIndex={props.tabbable ? 0 : -1}
       data-at={props.place}
+      data-cell={`${props.cell.test}.${props.cell.metric}.${props.cell.column}`}
+      onPaste={
+        props.onPaste &&
+        ((event) => {
+          if (event.target !== event.currentTarget) return;
+          event.preventDefault();
+          props.onPaste?.(event.clipboardData.getData("text/plain"));
+        })
+      }
       onFocus={props.onFocus}
       onKeyDown={props.onKey}
       onClick={(event) => props.onClick(event.shiftKey || event.ctrlKey || event.metaKey)}

@@ -13,10 +13,12 @@ interface Props {
   matrix: MatrixShape;
   review: ReviewShape;
   onAsk?: () => void;
+  typing: boolean;
+  onTyping?: (on: boolean) => void;
 }
 
 /** The lenses by number, what the present one shows, and what the review still owes. */
-export function LensBar({ lens, onLens, matrix, review, onAsk }: Props) {
+export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping }: Props) {
   const totals = matrix.totals;
   const state = [
     totals.owed && `${count(totals.owed, "pass")} owed`,
@@ -50,6 +52,11 @@ export function LensBar({ lens, onLens, matrix, review, onAsk }: Props) {
         <a href={`/api/reviews/${review.id}/figures.csv`} className="underline" download>
           Figures as CSV
         </a>
+        {onTyping && (
+          <Button aria-pressed={typing} kind={typing ? "strong" : "plain"} onClick={() => onTyping(!typing)}>
+            {typing ? "Done typing" : "Type in"}
+          </Button>
+        )}
         {onAsk && <Button onClick={onAsk}>Ask for passes</Button>}
       </div>
     </div>

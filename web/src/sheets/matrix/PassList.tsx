@@ -4,6 +4,8 @@ import { When } from "../../design/When";
 import { Pip } from "../../marks/Pips";
 import { bytes, count, duration, figure, withUnit } from "../../marks/words";
 import { columnOf } from "../Matrix";
+import { Correct } from "./Correct";
+import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
 
 interface Props {
@@ -14,12 +16,19 @@ interface Props {
   titled: boolean;
   onShow: (id: string) => void;
   onAside?: (pass: PassShape) => void;
+  may: (act: string) => boolean;
 }
 
 const POOLED: Record<string, string> = { low_1pct: "1 % low", low_01pct: "0.1 % low" };
 
+const REMARKS: Record<string, string> = {
+  set_aside: "Set aside",
+  taken_back: "Taken back",
+  corrected: "Put right",
+};
+
 /** The passes of a cell: outcome, when, what was done to them, their figures and captures. */
-export function PassList({ review, cell, detail, shown, titled, onShow, onAside }: Props) {
+export function PassList({ review, cell, detail, shown, titled, onShow, onAside, may }: Props) {
   if (!detail) return null;
   return (
     <div className="mb-3">
@@ -53,11 +62,16 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside 
             {pass.note && <p className="pl-6 text-small text-quiet">{pass.note}</p>}
             {pass.remarks.map((remark) => (
               <p key={remark.at} className="pl-6 text-small">
-                {remark.act === "set_aside" ? "Set aside" : "Taken back"} by {remark.by}
+                {REMARKS[remark.act]} by {remark.by}
                 {remark.reason && `: ${remark.reason}`}
               </p>
             ))}
-            {pass.id === shown && <Details pass={pass} />}
+            {pass.id === shown && (
+              <>
+                <Details pass={pass} may={may} />
+                <PassNotes pass={pass} may={may} />
+              </>
+            )}
           </li>
         ))}
       </ul>
@@ -72,11 +86,11 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside 
   );
 }
 
-function Details({ pass }: { pass: PassShape }) {
+function Details({ pass, may }: { pass: PassShape; may: (act: string) => boolean }) {
   return (
     <div className="pl-6">
       {pass.figures.length > 0 && (
-        <details>
+        <details open={pass.origin === "typed"}>
           <summary className="text-small text-quiet">all {pass.figures.length} figures</summary>
           <table className="w-full text-small">
             <tbody>
@@ -86,8 +100,16 @@ function Details({ pass }: { pass: PassShape }) {
                     {one.label}
                   </th>
                   <td className="text-right whitespace-nowrap">
+                    {one.bound && `${one.bound} `}
                     {withUnit(one.value, one.unit)}
+                    {one.half_width ? ` ± ${figure(one.half_width, 2)}` : ""}
                     {one.thin && " thin"}
+                    {one.obtained === "typed" && (
+                      <div className="text-quiet">
+                        {one.method}
+                        {may("record") && <Correct pass={pass} figureOf={one} />}
+                      </div>
+                    )}
                   </td>
                 </tr>
               ))}

@@ -1,0 +1,163 @@
+import { useQuery } from "@tanstack/react-query";
+import { act } from "../../api/acts";
+import type { Shapes } from "../../api/client";
+import { searchQuery } from "../../api/queries";
+import { Button } from "../../design/Button";
+import { useAct } from "../../design/useAct";
+import { Ladder } from "../../marks/Ladder";
+import { count, duration, figure } from "../../marks/words";
+import { Failed, Loading } from "../../shell/States";
+import { SearchByHand } from "./SearchByHand";
+
+export type Search = Shapes["SearchShape"];
+
+interface Props {
+  /** A pass that is in, or an entry of the docket that is under way. */
+  of: { pass: string } | { entry: number };
+  may: (act: string) => boolean;
+}
+
+export const SEARCH_STALE = ["matrix", "cell", "docket", "system-docket", "search", "reviews"];
+
+/** A load search: its ladder, what it says so far, what runs out first, and every attempt. */
+export function SearchView({ of, may }: Props) {
+  const pass = "pass" in of ? of.pass : null;
+  const search = useQuery(searchQuery(of));
+  const run = useAct();
+  if (search.isPending) return <Loading what="Reading the search" />;
+  if (search.isError) return <Failed error={search.error} again={() => void search.refetch()} />;
+  const data = search.data;
+  const goOn = () =>
+    void run(() => act("POST", `/api/passes/${pass}/search`), {
+      said: "The search is owed again and goes on where it was.",
+      stale: SEARCH_STALE,
+    });
+  return (
+    <div>
+      <p className="mb-1 font-serif text-lead">{sentence(data)}</p>
+      {data.unstable && (
+        <p className="mb-1 text-note">
+          <strong>
+            Unstable from {data.unstable[0]} to {data.unstable[1]}:
+          </strong>{" "}
+          a load there broke once and held at another time. It is shown as it was and not smoothed over.
+        </p>
+      )}
+      <div className="overflow-x-auto">
+        <Ladder search={data} />
+      </div>
+      <p className="mt-1 text-small text-quiet">
+        load upward, attempts from left to right · disc: holds · cross: breaks · ring: hot, after a soak of{" "}
+        {duration(data.soak_s)} · shaded: between what held and what broke
+      </p>
+      {data.by_hand && may("record") && data.entry !== null && (
+        <SearchByHand search={data} entry={data.entry} />
+      )}
+      {pass && !data.done && data.state !== "completed" && may("ask_for_passes") && (
+        <Button className="mt-2" onClick={goOn}>
+          Go on with this search
+        </Button>
+      )}
+      <Fits search={data} />
+      <Attempts search={data} />
+    </div>
+  );
+}
+
+function sentence(search: Search): string {
+  const first = search.cold.words;
+  const sure =
+    search.cold.held !== null && search.confirmed > 0 ? `, ${count(search.confirmed, "time")} in a row` : "";
+  const hot = search.hot ? ` Hot: ${search.hot.words}` : "";
+  const loss =
+    search.loss_pct === null
+      ? ""
+      : search.loss_pct === 0
+        ? ", nothing lost to heat"
+        : `, ${figure(search.loss_pct, 2)} % lost to heat`;
+  return `${first[0]?.toUpperCase()}${first.slice(1)}${sure}.${hot}${loss}${hot ? "." : ""}`;
+}
+
+/** What runs out first, by straight lines through the loads that held. */
+function Fits({ search }: { search: Search }) {
+  const reached = search.fits.filter((fit) => fit.runs_out_at !== null);
+  const first = reached[0];
+  if (!first) return null;
+  return (
+    <p className="mt-2 text-note">
+      By a straight line through {first.points} loads that held, <strong>{first.name}</strong> would reach{" "}
+      {figure(first.capacity)} at {figure(first.runs_out_at ?? 0)} {search.unit}
+      {reached[1] && (
+        <span className="text-quiet">
+          ; next {reached[1].name} at {figure(reached[1].runs_out_at ?? 0)}
+        </span>
+      )}
+      .
+    </p>
+  );
+}
+
+const PHASES: Record<string, string> = {
+  growing: "growing",
+  shrinking: "shrinking",
+  bisecting: "halving",
+  confirming: "confirming",
+  hot: "hot check",
+  ladder: "next rung",
+  own: "own choice",
+};
+
+function Attempts({ search }: { search: Search }) {
+  if (!search.attempts.length) return null;
+  const names = [...new Set(search.attempts.flatMap((one) => Object.keys(one.use)))];
+  return (
+    <details className="mt-2" open={search.attempts.length <= 12}>
+      <summary className="text-note text-quiet">{count(search.attempts.length, "attempt")}</summary>
+      <div className="overflow-x-auto">
+        <table className="text-note">
+          <thead>
+            <tr className="text-left text-quiet">
+              <th className="pr-4 font-normal">load</th>
+              <th className="pr-4 font-normal">why</th>
+              <th className="pr-4 font-normal">outcome</th>
+              {names.map((name) => (
+                <th key={name} className="pr-4 text-right font-normal">
+                  {name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {search.attempts.map((one) => (
+              <tr key={one.position} className="border-t border-line">
+                <td className="pr-4 whitespace-nowrap">{one.words}</td>
+                <td className="pr-4 whitespace-nowrap text-quiet">{PHASES[one.phase] ?? one.phase}</td>
+                <td className="pr-4">
+                  {one.holds ? (
+                    "holds"
+                  ) : (
+                    <>
+                      <strong>breaks</strong>
+                      {one.time_to_failure_s !== null && ` after ${figure(one.time_to_failure_s)} s`}
+                      {one.reason && <span className="text-quiet">, {one.reason}</span>}
+                    </>
+                  )}
+                </td>
+                {names.map((name) => (
+                  <td key={name} className="pr-4 text-right whitespace-nowrap">
+                    {mean(one.use[name])}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </details>
+  );
+}
+
+function mean(use: unknown): string {
+  const value = (use as { mean?: number } | undefined)?.mean;
+  return value === undefined ? "" : figure(value);
+}

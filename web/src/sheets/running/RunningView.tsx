@@ -1,0 +1,134 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { withdraw } from "../../api/acts";
+import type { LiveShape } from "../../api/client";
+import { liveQuery } from "../../api/queries";
+import { Button } from "../../design/Button";
+import { useAct } from "../../design/useAct";
+import { Lane } from "../../marks/Lane";
+import { duration, figure } from "../../marks/words";
+import { Failed, Loading } from "../../shell/States";
+import { SearchView } from "../matrix/SearchView";
+import { MarkKeys } from "./MarkKeys";
+
+interface Props {
+  entry: number;
+  may: (act: string) => boolean;
+  large?: boolean;
+}
+
+const WINDOW_S = 180;
+/** After so long without a word the bench is said to be silent. */
+const SILENT_S = 5;
+
+const UNITS: Record<string, string> = {
+  "frame rate": "fps",
+  temperature: "°C",
+  power: "W",
+  clock: "MHz",
+  "processor use": "%",
+  "busiest core": "%",
+  "memory used": "GB",
+  "graphics use": "%",
+  "swap used": "GB",
+};
+
+/** A pass while it runs: the last minutes, time left, what to mark, and a way to stop it. */
+export function RunningView({ entry, may, large = false }: Props) {
+  const live = useQuery(liveQuery(entry));
+  const run = useAct();
+  const heard = useHeard(live.data);
+  if (live.isPending) return <Loading what="Looking at the running pass" />;
+  if (live.isError) return <Failed error={live.error} again={() => void live.refetch()} />;
+  const data = live.data;
+  if (data.state !== "running") {
+    return (
+      <p className="font-serif text-lead">
+        {data.state === "done"
+          ? "This pass is over."
+          : data.state === "owed"
+            ? "This pass is owed."
+            : "This pass was taken off the docket."}
+      </p>
+    );
+  }
+  const left = data.progress.left_s;
+  const elapsed = data.progress.elapsed_s;
+  const stop = () =>
+    void run(() => withdraw(entry), {
+      said: "The pass is being stopped; what was recorded is kept.",
+      stale: ["docket", "system-docket", "matrix", "live"],
+    });
+  return (
+    <section aria-label="Running pass">
+      <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-1">
+        <strong className="text-lead">
+          {typeof data.progress.phase === "string" ? data.progress.phase : "starting"}
+        </strong>
+        {typeof elapsed === "number" && <span>{duration(elapsed)} so far</span>}
+        {typeof left === "number" && <span>{duration(left)} left</span>}
+        {heard !== null && heard > SILENT_S && (
+          <span role="status" className="text-mark">
+            last heard {duration(heard)} ago; what it records is kept on the machine until it is back
+          </span>
+        )}
+        {data.stop_wanted && <span className="text-mark">stopping</span>}
+        {may("stop_passes") && !data.stop_wanted && !data.by_hand && (
+          <Button className={large ? "ml-auto py-2" : "ml-auto"} onClick={stop}>
+            Stop it
+          </Button>
+        )}
+      </div>
+      {data.kind === "load_search" && <SearchView of={{ entry }} may={may} />}
+      {!data.by_hand && <Lanes live={data} />}
+      {may("record") && <MarkKeys entry={entry} large={large} />}
+    </section>
+  );
+}
+
+function Lanes({ live }: { live: LiveShape }) {
+  const last = live.points[live.points.length - 1];
+  if (!last) return <p className="text-note text-quiet">Nothing was told of it yet.</p>;
+  const names = Object.keys(UNITS).filter((name) =>
+    live.points.some((point) => typeof point.readings[name] === "number"),
+  );
+  const to = last.elapsed_s;
+  const from = Math.max(0, to - WINDOW_S, live.points[0]?.elapsed_s ?? 0);
+  return (
+    <div className="border-t border-line">
+      {names.map((name) => {
+        const value = last.readings[name];
+        const unit = UNITS[name] ?? "";
+        const limit = name === "temperature" ? live.limit_c : null;
+        const words =
+          typeof value === "number" ? `${figure(value, value >= 1000 ? 4 : 3)} ${unit}` : "not readable";
+        return (
+          <Lane
+            key={name}
+            name={name}
+            unit={unit}
+            from={from}
+            to={to}
+            limit={limit}
+            words={limit !== null && limit !== undefined ? `${words} of ${figure(limit)}` : words}
+            points={live.points.flatMap((point) => {
+              const one = point.readings[name];
+              return typeof one === "number" ? [{ at: point.elapsed_s, value: one }] : [];
+            })}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+/** Seconds since the bench last told of the pass; null before its first word. */
+function useHeard(live: LiveShape | undefined): number | null {
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    const timer = window.setInterval(() => setNow(Date.now()), 1000);
+    return () => window.clearInterval(timer);
+  }, []);
+  if (!live?.told_at) return null;
+  return Math.max(0, (now - Date.parse(live.told_at)) / 1000);
+}
