@@ -92,15 +92,16 @@ class Reading:
         return self.value is not None and self.half_width is not None
 
 
-def read_readings(text: str, unit: str, *, precision: float | None = None) -> list[Reading]:
+def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> list[Reading]:
     """Read what was typed into a cell: one reading a pass.
 
     Parameters
     ----------
     unit : str
         The metric's unit; another of its family is converted. Times are also read as ``12:07`` and ``1 h 03 min``.
-    precision : float, optional
-        Half-width that the row's method has, in `unit`; a range or ``±`` in the text goes before it.
+    precision : float or None
+        Half-width that the row's method has, in `unit`, or None where it is not known; a range or ``±`` in the text goes
+        before it.
 
     Raises
     ------
@@ -217,12 +218,10 @@ def _factor(typed: str, unit: str, item: str) -> float:
 
 
 def _with_precision(reading: Reading, precision: float | None) -> Reading:
-    """A row's precision holds for figures that were typed plainly, and gives "about" its half-width."""
-    if precision is None or reading.value is None or reading.bound in ("over", "under"):
+    """A row's precision holds for figures that were typed plainly; "about" is never more exact than a range says."""
+    if reading.value is None or reading.bound or reading.half_width != 0:
         return reading
-    if reading.half_width is None or reading.half_width == 0:
-        return replace(reading, half_width=precision)
-    return reading
+    return replace(reading, half_width=precision)
 
 
 @dataclass(frozen=True)

@@ -1979,6 +1979,7 @@ export interface components {
             review: number;
             test: number;
             column: number;
+            metric: string;
             number: number;
             state: string;
             pass_id: string | null;
@@ -2043,6 +2044,9 @@ export interface components {
             figures?: components["schemas"]["ReportedFigureRequest"][];
             attempts?: components["schemas"]["AttemptRequest"][];
             series?: components["schemas"]["AnnouncedSeriesRequest"][];
+            inline?: {
+                [key: string]: string;
+            };
         };
         MarkRequest: {
             label: string;

@@ -48,10 +48,10 @@ export function Ladder({ search, width = 620 }: Props) {
       )}
       {search.unstable && (
         <path
-          d={`M${wide - 7} ${y(search.unstable[1] ?? 0) - 5}V${y(search.unstable[0] ?? 0) + 5}`}
+          d={`M${LEFT + 3} ${y(search.unstable[1] ?? 0) - 7}V${y(search.unstable[0] ?? 0) + 7}`}
           stroke="var(--color-undecided)"
           strokeWidth="5"
-          strokeDasharray="2 3"
+          strokeDasharray="2 2"
         />
       )}
       {marksOf(low, top, search.rungs).map((mark) => (

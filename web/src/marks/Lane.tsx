@@ -1,3 +1,5 @@
+import { figure } from "./words";
+
 interface Point {
   at: number;
   value: number;
@@ -22,15 +24,22 @@ const HEIGHT = 46;
 export function Lane({ name, unit, points, from, to, limit, words, width = 560 }: Props) {
   const shown = points.filter((point) => point.at >= from);
   const values = shown.map((point) => point.value);
-  const top = Math.max(...values, limit ?? 0, 1e-9) * 1.06;
+  const top = unit === "%" ? 100 : Math.max(...values, limit ?? 0, 1e-9) * 1.06;
   const low = unit === "%" ? 0 : Math.min(...values, limit ?? Number.POSITIVE_INFINITY) * 0.94;
   const x = (at: number) => ((at - from) / Math.max(1e-9, to - from)) * width;
   const y = (value: number) => HEIGHT - 3 - ((value - low) / Math.max(1e-9, top - low)) * (HEIGHT - 6);
   return (
     <div className="flex items-stretch gap-3 border-b border-line">
-      <div className="w-44 shrink-0 py-1">
+      <div className="w-52 shrink-0 py-1">
         <div className="text-note text-quiet">{name}</div>
-        <div className="text-lead font-semibold">{words}</div>
+        <div className="whitespace-nowrap">
+          <span className="text-lead font-semibold">{words}</span>
+          {values.length > 1 && (
+            <span className="ml-2 text-small text-quiet">
+              {figure(Math.min(...values))} to {figure(Math.max(...values))}
+            </span>
+          )}
+        </div>
       </div>
       <svg
         viewBox={`0 0 ${width} ${HEIGHT}`}

@@ -14,7 +14,11 @@ export function quantity(value: number): string {
   return String(Number(value.toPrecision(6))).replace("-", MINUS);
 }
 
+/** Units of what is measured; anything else is counted. */
+const MEASURED = /^(fps|m?s|%|W|J|°C|MHz|points|[kMG]B\/s|1\/min|1)?$/;
+
 export function withUnit(value: number, unit: string): string {
+  if (Number.isInteger(value) && !MEASURED.test(unit)) return `${value} ${unit}`;
   return unit && unit !== "1" ? `${figure(value)} ${unit}` : figure(value);
 }
 
@@ -37,6 +41,15 @@ export function duration(seconds: number): string {
   if (seconds < 90) return `${Math.round(seconds)} s`;
   if (seconds < 5400) return `${Math.round(seconds / 60)} min`;
   return `${Math.floor(seconds / 3600)} h ${Math.round((seconds % 3600) / 60)} min`;
+}
+
+/** A time as a clock shows it: 1:42, 1:03:07. */
+export function clock(seconds: number): string {
+  const whole = Math.max(0, Math.round(seconds));
+  const two = (n: number) => String(n).padStart(2, "0");
+  const hours = Math.floor(whole / 3600);
+  const minutes = Math.floor((whole % 3600) / 60);
+  return hours ? `${hours}:${two(minutes)}:${two(whole % 60)}` : `${minutes}:${two(whole % 60)}`;
 }
 
 export function bytes(n: number): string {

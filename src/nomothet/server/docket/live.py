@@ -29,6 +29,8 @@ class LiveShape:
     review: int
     test: int
     column: int
+    # The leading metric of the test, by which its cell is opened.
+    metric: str
     number: int
     state: str
     pass_id: str | None
@@ -65,6 +67,7 @@ def live(entry: Entry) -> LiveShape:
         review=test.review_id,
         test=test.pk,
         column=column.pk,
+        metric=next(iter(test.shown), ""),
         number=entry.number,
         state=entry.state,
         pass_id=str(entry.pass_id) if entry.pass_id else None,

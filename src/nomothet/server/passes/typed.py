@@ -231,7 +231,8 @@ def _look(cells: _Cells, typed: Typed) -> Looked:
     try:
         if method:
             _check_method(method, half_width)
-        readings = read_readings(typed.text, metric.unit, precision=half_width)
+        # Until a row's method is known, what is typed plainly is looked at as exact.
+        readings = read_readings(typed.text, metric.unit, precision=half_width if method else 0.0)
     except BadQuantity as error:
         return Looked(typed, metric.unit, error=str(error))
     if metric.scale == "ratio" and any(one.value is not None and one.value <= 0 for one in readings):

@@ -65,17 +65,22 @@ export function SearchView({ of, may }: Props) {
 }
 
 function sentence(search: Search): string {
-  const first = search.cold.words;
-  const sure =
-    search.cold.held !== null && search.confirmed > 0 ? `, ${count(search.confirmed, "time")} in a row` : "";
-  const hot = search.hot ? ` Hot: ${search.hot.words}` : "";
+  const { held, broken } = search.cold;
+  if (held === null || search.rungs.length) return `${capital(search.cold.words)}.`;
+  const sure = search.confirmed > 1 ? ` ${count(search.confirmed, "time")} in a row` : "";
+  const above = broken === null ? "nothing was tried above" : `${broken} broke`;
+  return `${held} ${search.unit} held${sure}, ${above}.${hotWords(search)}`;
+}
+
+function hotWords(search: Search): string {
+  if (!search.hot || search.loss_pct === null) return search.hot ? " Hot, no load held." : "";
   const loss =
-    search.loss_pct === null
-      ? ""
-      : search.loss_pct === 0
-        ? ", nothing lost to heat"
-        : `, ${figure(search.loss_pct, 2)} % lost to heat`;
-  return `${first[0]?.toUpperCase()}${first.slice(1)}${sure}.${hot}${loss}${hot ? "." : ""}`;
+    search.loss_pct === 0 ? "nothing lost to heat" : `${figure(search.loss_pct, 2)} % lost to heat`;
+  return ` Hot: ${search.hot.held} held, ${loss}.`;
+}
+
+function capital(words: string): string {
+  return (words[0]?.toUpperCase() ?? "") + words.slice(1);
 }
 
 /** What runs out first, by straight lines through the loads that held. */
@@ -123,6 +128,7 @@ function Attempts({ search }: { search: Search }) {
               {names.map((name) => (
                 <th key={name} className="pr-4 text-right font-normal">
                   {name}
+                  {USE_UNITS[name] && <span className="text-small"> {USE_UNITS[name]}</span>}
                 </th>
               ))}
             </tr>
@@ -156,6 +162,15 @@ function Attempts({ search }: { search: Search }) {
     </details>
   );
 }
+
+const USE_UNITS: Record<string, string> = {
+  "processor use": "%",
+  "busiest core": "%",
+  "memory used": "GB",
+  temperature: "°C",
+  clock: "MHz",
+  power: "W",
+};
 
 function mean(use: unknown): string {
   const value = (use as { mean?: number } | undefined)?.mean;

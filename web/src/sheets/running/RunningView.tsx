@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { withdraw } from "../../api/acts";
 import type { LiveShape } from "../../api/client";
 import { liveQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { Lane } from "../../marks/Lane";
-import { duration, figure } from "../../marks/words";
+import { clock, duration, figure } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { SearchView } from "../matrix/SearchView";
 import { MarkKeys } from "./MarkKeys";
@@ -42,13 +43,19 @@ export function RunningView({ entry, may, large = false }: Props) {
   if (live.isError) return <Failed error={live.error} again={() => void live.refetch()} />;
   const data = live.data;
   if (data.state !== "running") {
+    const words: Record<string, string> = {
+      done: "This pass is over and in the matrix.",
+      owed: "This pass is owed; it has not begun.",
+    };
     return (
       <p className="font-serif text-lead">
-        {data.state === "done"
-          ? "This pass is over."
-          : data.state === "owed"
-            ? "This pass is owed."
-            : "This pass was taken off the docket."}
+        {words[data.state] ?? "This pass was taken off the docket."}{" "}
+        <Link
+          className="underline"
+          to={`/reviews/${data.review}/matrix?lens=progress&cells=${data.test}.${data.metric}.${data.column}`}
+        >
+          Open its cell
+        </Link>
       </p>
     );
   }
@@ -65,8 +72,8 @@ export function RunningView({ entry, may, large = false }: Props) {
         <strong className="text-lead">
           {typeof data.progress.phase === "string" ? data.progress.phase : "starting"}
         </strong>
-        {typeof elapsed === "number" && <span>{duration(elapsed)} so far</span>}
-        {typeof left === "number" && <span>{duration(left)} left</span>}
+        {typeof elapsed === "number" && <span>{clock(elapsed)} so far</span>}
+        {typeof left === "number" && <span>{clock(left)} left</span>}
         {heard !== null && heard > SILENT_S && (
           <span role="status" className="text-mark">
             last heard {duration(heard)} ago; what it records is kept on the machine until it is back

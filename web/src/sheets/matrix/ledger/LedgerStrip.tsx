@@ -77,9 +77,9 @@ export function LedgerStrip({ ledger, review, matrix }: Props) {
           )}
           {warnings.length > 0 && (
             <p role="alert" className="mt-1 text-note">
-              <strong>Is that right?</strong> {[...new Set(warnings)].join(" ")}{" "}
+              <strong>Is that right?</strong> {warningWords(warnings)}{" "}
               <span className="text-quiet">
-                {ledger.warned ? "Enter once more stores it." : "Enter asks once more."}
+                {ledger.warned ? "Enter once more stores it." : "Enter twice stores it all the same."}
               </span>
             </p>
           )}
@@ -97,6 +97,14 @@ export function LedgerStrip({ ledger, review, matrix }: Props) {
       )}
     </section>
   );
+}
+
+const MOST_WARNINGS = 3;
+
+function warningWords(warnings: string[]): string {
+  const told = [...new Set(warnings)];
+  const more = told.length - MOST_WARNINGS;
+  return told.slice(0, MOST_WARNINGS).join(" ") + (more > 0 ? ` And ${more} more.` : "");
 }
 
 function focusCell(): void {
