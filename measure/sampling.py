@@ -18,7 +18,7 @@ def main() -> None:
         with tempfile.TemporaryDirectory() as folder:
             before = resource.getrusage(resource.RUSAGE_SELF)
             began = time.monotonic()
-            sampler = Sampler(SystemSensors(), Path(folder) / "samples.jsonl", began, rate)
+            sampler = Sampler([SystemSensors()], Path(folder) / "samples.jsonl", began, rate)
             sampler.start()
             time.sleep(arguments.seconds)
             sampler.stop()

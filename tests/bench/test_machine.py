@@ -48,7 +48,7 @@ class MachineTest(unittest.TestCase):
     def run_script(self, script: str, machine: RealMachine | None = None) -> PassResult:
         """Run a workload that is a line of Python."""
         command = ["python3", "-c", script]
-        with mock.patch("nomothet.bench.machine.command_for", return_value=command):
+        with mock.patch("nomothet.bench.command_plan.command_for", return_value=command):
             return self.run_job(job("script", {}), machine)
 
 
@@ -98,7 +98,7 @@ class ShippedWorkloads(MachineTest):
         one = job("script", {}, {"threads": 1})
         command = ["python3", "-c", "import os; print('figure n', len(os.sched_getaffinity(0)))"]
         metrics = [{"key": "n", "unit": "1", "direction": "higher", "scale": "ratio"}]
-        with mock.patch("nomothet.bench.machine.command_for", return_value=command):
+        with mock.patch("nomothet.bench.command_plan.command_for", return_value=command):
             result = self.run_job(Job(**{**one.as_dict(), "metrics": metrics}))
         self.assertEqual(result.figures[0].value, 1)
         self.assertEqual(result.environment["observed"], {"threads": 1})

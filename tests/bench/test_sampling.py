@@ -63,7 +63,7 @@ class Sampling(unittest.TestCase):
         self.path = Path(folder.name) / "samples.jsonl"
 
     def sample(self, wanted: int) -> Sampler:
-        sampler = Sampler(SystemSensors(), self.path, time.monotonic(), 50)
+        sampler = Sampler([SystemSensors()], self.path, time.monotonic(), 50)
         sampler.start()
         deadline = time.monotonic() + 20
         while sampler.samples < wanted and time.monotonic() < deadline:
@@ -81,7 +81,7 @@ class Sampling(unittest.TestCase):
         self.assertGreater(sampler.cost_s, 0)
 
     def test_a_sample_is_on_disk_before_the_next(self) -> None:
-        sampler = Sampler(SystemSensors(), self.path, time.monotonic(), 50)
+        sampler = Sampler([SystemSensors()], self.path, time.monotonic(), 50)
         sampler.start()
         while sampler.samples < 3:
             time.sleep(0.01)

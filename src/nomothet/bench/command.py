@@ -12,8 +12,12 @@ from nomothet.bench.client import ServerClient
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Machine
 from nomothet.bench.machine import RealMachine
+from nomothet.bench.sampling import SensorSource
 from nomothet.bench.simulated.machine import SimulatedMachine
 from nomothet.bench.simulated.parameters import read_parameters
+from nomothet.bench.sources.exporter import ExporterSource
+from nomothet.bench.sources.meter import MeterSource
+from nomothet.bench.sources.simulated_meter import SimulatedMeter
 from nomothet.bench.spool import Spool
 
 log = structlog.get_logger(__name__)
@@ -33,6 +37,25 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
         help="where passes wait until the server has them",
     )
     parser.add_argument("--rate", type=_rate, default=4.0, metavar="HZ", help="samples a second, 1 to 50 (default 4)")
+    parser.add_argument(
+        "--exporter",
+        action="append",
+        default=[],
+        metavar="URL",
+        help="an exporter of OpenMetrics text to read sensors from, with the names wanted after a #; may be repeated",
+    )
+    parser.add_argument(
+        "--meter",
+        action="append",
+        default=[],
+        metavar="tcp://HOST:PORT",
+        help="a power meter that speaks SCPI over TCP; may be repeated",
+    )
+    parser.add_argument(
+        "--allow-commands",
+        action="store_true",
+        help="run workloads that are commands, where an admin has approved them for this system",
+    )
     parser.add_argument("--simulate", type=Path, metavar="FILE.toml", help="play the machine that the file describes")
     parser.add_argument(
         "--speed",
@@ -72,7 +95,30 @@ def _run(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def add_meter_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    parser = commands.add_parser("meter", help="play a power meter that speaks SCPI, to try a bench with")
+    parser.add_argument("--port", type=int, default=5025)
+    parser.set_defaults(run=_play_meter)
+
+
+def _play_meter(arguments: argparse.Namespace) -> int:
+    meter = SimulatedMeter(arguments.port)
+    print(f"A simulated meter answers at tcp://127.0.0.1:{meter.port}; Ctrl-C ends it.", flush=True)
+    try:
+        meter.wait()
+    except KeyboardInterrupt:
+        meter.close()
+    return 0
+
+
+def _sources(arguments: argparse.Namespace) -> list[SensorSource]:
+    exporters = [ExporterSource(address, arguments.rate) for address in arguments.exporter]
+    return [*exporters, *(MeterSource(address, arguments.rate) for address in arguments.meter)]
+
+
 def _machine(arguments: argparse.Namespace) -> Machine:
     if arguments.simulate is None:
-        return RealMachine(rate_hz=arguments.rate)
+        return RealMachine(
+            rate_hz=arguments.rate, sources=_sources(arguments), commands_allowed=arguments.allow_commands
+        )
     return SimulatedMachine(read_parameters(arguments.simulate), speed=arguments.speed, rate_hz=arguments.rate)

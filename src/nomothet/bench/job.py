@@ -34,6 +34,8 @@ class Job:
     attempts: list[dict[str, Any]] = field(default_factory=list)
     # [{"kind", "expression", "metric"}]: how figures are read from what the workload writes.
     rules: list[dict[str, Any]] = field(default_factory=list)
+    # How to start it, where it does not ship with the bench; see command_plan.
+    command: dict[str, Any] | None = None
 
     @classmethod
     def from_server(cls, answer: Mapping[str, Any]) -> "Job":
@@ -50,6 +52,7 @@ class Job:
             kind=answer["workload"].get("kind", ""),
             attempts=answer.get("attempts", []),
             rules=answer["workload"].get("rules", []),
+            command=answer["workload"].get("command"),
         )
 
     def as_dict(self) -> dict[str, Any]:

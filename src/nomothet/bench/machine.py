@@ -1,30 +1,29 @@
-"""The machine at hand: runs shipped workloads as child processes and samples the system meanwhile."""
+"""The machine at hand: runs workloads as child processes and samples the system meanwhile."""
 
 import math
-import os
-import signal
-import subprocess
-import threading
 import time
-from collections.abc import Callable
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from nomothet.bench.command_plan import CommandPlan, plan_of
 from nomothet.bench.errors import BenchError
-from nomothet.bench.inventory import inventory, usable_processors
-from nomothet.bench.job import Captured, Control, Job, PassResult, Reported
-from nomothet.bench.runners import command_for
-from nomothet.bench.sampling import Sampler, SystemSensors, read_samples
+from nomothet.bench.execution import OUTPUT, Execution, working_folder
+from nomothet.bench.inventory import inventory, observed, usable_processors
+from nomothet.bench.job import Captured, Control, Job, PassResult
+from nomothet.bench.outputs import read_figures
+from nomothet.bench.sampling import ProcessSensors, Sampler, SensorSource, SystemSensors, read_samples
+from nomothet.bench.searching import Tried, search
+from nomothet.bench.staging import Interrupted, clean_up, prepare
 from nomothet.bench.tally import Tally
+from nomothet.core.load_search import Attempt, NextAttempt
 
-_LOOK_S = 0.1
-_REPORT_S = 0.2
 _SILENT_S = 60.0
-_KILL_S = 5.0
-_SAMPLES, _OUTPUT, _ERRORS = "samples.jsonl", "output.log", "errors.log"
+_SAMPLES = "samples.jsonl"
 
 
 class RealMachine:
@@ -35,12 +34,25 @@ class RealMachine:
     rate_hz : float
         Samples a second.
     silent_s : float
-        A workload that says nothing for so long counts as hung.
+        A workload that neither says nor does anything for so long counts as hung.
+    sources : sequence of SensorSource
+        Sensors besides the operating system's own.
+    commands_allowed : bool
+        Whether approved commands may run, besides the shipped workloads.
     """
 
-    def __init__(self, rate_hz: float = 4.0, silent_s: float = _SILENT_S) -> None:
+    def __init__(
+        self,
+        rate_hz: float = 4.0,
+        silent_s: float = _SILENT_S,
+        *,
+        sources: Sequence[SensorSource] = (),
+        commands_allowed: bool = False,
+    ) -> None:
         self._rate_hz = rate_hz
         self._silent_s = silent_s
+        self._sources = sources
+        self._commands_allowed = commands_allowed
         self._inventory = inventory()
         self._idle = SystemSensors()
 
@@ -55,50 +67,40 @@ class RealMachine:
         return told | ({"temperature": max(hottest)} if hottest else {})
 
     def run(self, job: Job, folder: Path, control: Control) -> PassResult:
-        """Run a shipped workload as a child process and record it."""
+        """Run a workload and record it; a load search runs it once for each attempt."""
         started_at = datetime.now(UTC)
         try:
-            command = command_for(job.runner, job.settings)
             processors = _processors(job.configured.get("threads", "all"))
+            # A search starts its workload with a load; any will do to see whether it can be started.
+            plan = self._plan(job if job.kind != "load_search" else _with_load(job, 1))
         except BenchError as error:
-            return PassResult("refused", started_at, 0.0, str(error))
+            return PassResult("refused", started_at, 0.0, str(error), attempts=job.attempts)
         origin = time.monotonic()
-        sampler = Sampler(SystemSensors(), folder / _SAMPLES, origin, self._rate_hz)
-        sampler.start()
         try:
-            run = _Execution(command, processors, folder, origin)
-            outcome, note = run.watch(control, sampler, self._silent_s)
-        except OSError as error:
-            outcome, note, run = "did_not_start", str(error), None
-        finally:
-            sampler.stop()
-        duration = time.monotonic() - origin
-        tally = run.tally if run else Tally()
-        return PassResult(
-            outcome=outcome,
+            prepare(plan, processors, folder, control, origin)
+        except Interrupted:
+            words = "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
+            clean_up(plan, folder, control, origin)
+            return PassResult("stopped", started_at, 0.0, words, owe_again=control.interrupted.is_set())
+        except (BenchError, OSError) as error:
+            clean_up(plan, folder, control, origin)
+            return PassResult("did_not_start", started_at, 0.0, str(error))
+        origin = time.monotonic()
+        run = self._search if job.kind == "load_search" else self._single
+        result = run(job, plan, processors, folder, control, origin)
+        wrong = clean_up(plan, folder, control, origin)
+        note = " ".join(filter(None, [result.note, *wrong]))
+        return replace(
+            result,
             started_at=started_at,
-            duration_s=duration,
             note=note,
-            environment={
-                **self._inventory,
-                "settings": job.configured,
-                "observed": {"threads": len(processors)} if isinstance(job.configured.get("threads"), int) else {},
-                "recorder": {
-                    "samples": sampler.samples,
-                    "rate_hz": self._rate_hz,
-                    "processor_s": round(sampler.cost_s, 4),
-                    "core_share_pct": round(100 * sampler.cost_s / max(duration, 1e-9), 3),
-                },
-            },
-            figures=_reported(job, tally),
-            captures=[*_frames(tally, run.first_frame_s if run else 0.0), *read_samples(folder / _SAMPLES)],
-            owe_again=control.interrupted.is_set(),
+            environment={**self._environment(job, processors), **result.environment},
         )
 
     def recover(self, job: Job, folder: Path) -> PassResult:
         """What was recorded until the bench was killed."""
         tally = Tally()
-        output = folder / _OUTPUT
+        output = folder / OUTPUT
         for line in output.read_text(errors="replace").splitlines() if output.exists() else []:
             tally.take(line)
         samples = read_samples(folder / _SAMPLES)
@@ -112,7 +114,109 @@ class RealMachine:
             environment={**self._inventory, "settings": job.configured},
             captures=[*_frames(tally, 0.0), *samples],
             owe_again=True,
+            attempts=job.attempts,
         )
+
+    def _plan(self, job: Job) -> CommandPlan:
+        return plan_of(job, commands_allowed=self._commands_allowed, silent_s=self._silent_s)
+
+    def _single(
+        self, job: Job, plan: CommandPlan, processors: list[int], folder: Path, control: Control, origin: float
+    ) -> PassResult:
+        run, outcome, note, recorder = self._recorded(plan, processors, folder, control, origin, folder / _SAMPLES)
+        tally = run.tally if run else Tally()
+        directory = plan.directory or working_folder(folder)
+        figures, missed = read_figures(job, folder, tally.figures, directory, plan.files)
+        if outcome == "completed" and missed:
+            note = f"{note} Not read: {'; '.join(missed)}.".strip()[:2000]
+        return PassResult(
+            outcome=outcome,
+            started_at=datetime.now(UTC),
+            duration_s=time.monotonic() - origin,
+            note=note,
+            environment={"recorder": recorder},
+            figures=figures,
+            captures=[*_frames(tally, run.first_frame_s if run else 0.0), *read_samples(folder / _SAMPLES)],
+            owe_again=control.interrupted.is_set(),
+        )
+
+    def _search(
+        self, job: Job, plan: CommandPlan, processors: list[int], folder: Path, control: Control, origin: float
+    ) -> PassResult:
+        captures: dict[str, Captured] = {}
+
+        def try_load(proposed: NextAttempt) -> Tried | None:
+            one = self._plan(_with_load(job, proposed.load))
+            path = folder / f"attempt-{len(list(folder.glob('attempt-*')))}.jsonl"
+            soak_s = float(job.settings.get("soak_s") or 0)
+            if proposed.hot and not self._soak(one, processors, folder, control, origin, soak_s):
+                return None
+            run, outcome, note, _ = self._recorded(one, processors, folder, control, origin, path)
+            for captured in read_samples(path):
+                captures[captured.name] = _joined(captures.get(captured.name), captured)
+            if outcome == "stopped":
+                return None
+            return Tried(_attempt(proposed, run.tally if run else Tally(), outcome, note), _use(read_samples(path)))
+
+        try:
+            attempts = search(job.settings, job.attempts, try_load, control)
+        except BenchError as error:
+            return PassResult("refused", datetime.now(UTC), 0.0, str(error), attempts=job.attempts)
+        words = "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
+        return PassResult(
+            outcome="stopped" if control.over else "completed",
+            started_at=datetime.now(UTC),
+            duration_s=time.monotonic() - origin,
+            note=words if control.over else "",
+            captures=list(captures.values()),
+            owe_again=control.interrupted.is_set(),
+            attempts=attempts,
+        )
+
+    def _soak(
+        self, plan: CommandPlan, processors: list[int], folder: Path, control: Control, origin: float, soak_s: float
+    ) -> bool:
+        """Keep the load up, whether it holds or not; returns whether it came to its end."""
+        until = time.monotonic() + soak_s
+        while time.monotonic() < until and not control.over:
+            Execution(plan, processors, folder, origin).watch(control)
+        return not control.over
+
+    def _recorded(
+        self,
+        plan: CommandPlan,
+        processors: list[int],
+        folder: Path,
+        control: Control,
+        origin: float,
+        samples: Path,
+    ) -> tuple[Execution | None, str, str, dict[str, Any]]:
+        """One execution under the sampler; returns it with outcome, note and what recording cost."""
+        began = time.monotonic()
+        try:
+            run = Execution(plan, processors, folder, origin)
+        except OSError as error:
+            return None, "did_not_start", f"{plan.argv[0]}: {error.strerror or error}", {}
+        sources: list[SensorSource] = [SystemSensors(), ProcessSensors(run.pid), *self._sources]
+        sampler = Sampler(sources, samples, origin, self._rate_hz)
+        sampler.start()
+        try:
+            outcome, note = run.watch(control, sampler)
+        finally:
+            sampler.stop()
+        recorder = {
+            "samples": sampler.samples,
+            "rate_hz": self._rate_hz,
+            "processor_s": round(sampler.cost_s, 4),
+            "core_share_pct": round(100 * sampler.cost_s / max(time.monotonic() - began, 1e-9), 3),
+        }
+        return run, outcome, note, recorder
+
+    def _environment(self, job: Job, processors: list[int]) -> dict[str, Any]:
+        seen = dict(observed(self._inventory))
+        if isinstance(job.configured.get("threads"), int):
+            seen["threads"] = len(processors)
+        return {**self._inventory, "settings": job.configured, "observed": seen}
 
 
 def _processors(threads: object) -> list[int]:
@@ -125,95 +229,37 @@ def _processors(threads: object) -> list[int]:
     return usable[:threads]
 
 
-class _Execution:
-    """A workload's process; its output is written down as it comes and counted in a tally."""
-
-    def __init__(self, command: list[str], processors: list[int], folder: Path, origin: float) -> None:
-        self.tally = Tally()
-        self.first_frame_s = 0.0
-        self._origin = origin
-        self._heard = time.monotonic()
-        self._errors = folder / _ERRORS
-        with self._errors.open("wb") as errors:
-            self._process = subprocess.Popen(
-                command,
-                stdin=subprocess.DEVNULL,
-                stdout=subprocess.PIPE,
-                stderr=errors,
-                start_new_session=True,
-                preexec_fn=_bind(processors),
-            )
-        self._reader = threading.Thread(target=self._read, args=(folder / _OUTPUT,), daemon=True)
-        self._reader.start()
-
-    def _read(self, path: Path) -> None:
-        assert self._process.stdout is not None
-        with path.open("wb", buffering=0) as file, self._process.stdout:
-            for line in self._process.stdout:
-                file.write(line)
-                self._heard = time.monotonic()
-                frames = len(self.tally.frame_ms)
-                self.tally.take(line.decode(errors="replace"))
-                if frames == 0 and self.tally.frame_ms:
-                    self.first_frame_s = self._heard - self._origin - self.tally.frame_ms[0] / 1000
-
-    def watch(self, control: Control, sampler: Sampler, silent_s: float) -> tuple[str, str]:
-        """Wait for the end; returns outcome and note by the evidence seen."""
-        told = 0.0
-        ended = ""
-        while self._process.poll() is None:
-            now = time.monotonic()
-            if control.over:
-                ended = "stopped"
-                break
-            if now - self._heard > silent_s:
-                ended = "hung"
-                break
-            if now - told >= _REPORT_S:
-                told = now
-                self._tell(control, sampler, now)
-            time.sleep(_LOOK_S)
-        if ended:
-            self._kill()
-        self._reader.join(timeout=_KILL_S)
-        return self._outcome(ended, control, silent_s)
-
-    def _tell(self, control: Control, sampler: Sampler, now: float) -> None:
-        readings = dict(sampler.latest)
-        recent = self.tally.frame_ms[-60:]
-        if recent:
-            readings["frame rate"] = round(1000 * len(recent) / sum(recent), 1)
-        control.report(self.tally.phase, round(now - self._origin, 2), self.tally.left_s, readings)
-
-    def _kill(self) -> None:
-        for number in (signal.SIGTERM, signal.SIGKILL):
-            try:
-                os.killpg(self._process.pid, number)
-                self._process.wait(_KILL_S)
-            except subprocess.TimeoutExpired:
-                continue
-            except ProcessLookupError:
-                self._process.wait()
-            return
-
-    def _outcome(self, ended: str, control: Control, silent_s: float) -> tuple[str, str]:
-        if ended == "hung":
-            return "hung", f"no line for {silent_s:g} s"
-        if ended == "stopped":
-            return "stopped", "the bench was ended" if control.interrupted.is_set() else "stopped by the tester"
-        code = self._process.returncode
-        if code == 0:
-            return "completed", ""
-        words = self._errors.read_text(errors="replace").strip().splitlines()
-        note = words[-1][:300] if words else ""
-        if code < 0:
-            return "crashed", f"ended by signal {signal.Signals(-code).name}. {note}".strip()
-        started = self.tally.lines > 0
-        return ("crashed" if started else "did_not_start"), f"exit status {code}. {note}".strip()
+def _with_load(job: Job, load: int) -> Job:
+    buffer = job.configured.get("buffer_frames")
+    return replace(job, settings={**({"buffer_frames": buffer} if buffer else {}), **job.settings, "load": load})
 
 
-def _bind(processors: list[int]) -> Callable[[], None]:
-    return lambda: os.sched_setaffinity(0, processors)
+def _attempt(proposed: NextAttempt, tally: Tally, outcome: str, note: str) -> Attempt:
+    """Whether the load held, by what the program says; one that ends badly did not."""
+    if tally.load is not None and outcome == "completed":
+        return Attempt(proposed.load, tally.load.holds, proposed.hot, tally.load.after_s, tally.load.reason)
+    holds = outcome == "completed"
+    return Attempt(proposed.load, holds, proposed.hot, None, "" if holds else (note or outcome)[:300])
+
+
+def _use(samples: list[Captured]) -> dict[str, Any]:
+    """Mean use over the second half of an attempt, of what tells how near the limit it is."""
+    wanted = ("processor use", "busiest core", "memory used", "clock")
+    return {
+        one.name: {
+            "mean": round(float(np.nanmean(one.columns["value"].astype(float)[len(one.columns["value"]) // 2 :])), 2),
+            "capacity": one.capacity,
+        }
+        for one in samples
+        if one.name in wanted
+    }
+
+
+def _joined(before: Captured | None, more: Captured) -> Captured:
+    if before is None:
+        return more
+    columns = {name: np.concatenate([before.columns[name], more.columns[name]]) for name in more.columns}
+    return replace(more, columns=columns)
 
 
 def _frames(tally: Tally, starts_at_s: float) -> list[Captured]:
@@ -228,12 +274,4 @@ def _frames(tally: Tally, starts_at_s: float) -> list[Captured]:
             source="lines of the workload",
             starts_at_s=round(max(0.0, starts_at_s), 4),
         )
-    ]
-
-
-def _reported(job: Job, tally: Tally) -> list[Reported]:
-    return [
-        Reported(metric["key"], tally.figures[metric["key"]], metric["unit"], metric["direction"], metric["scale"])
-        for metric in job.metrics
-        if metric["key"] in tally.figures
     ]

@@ -1,4 +1,4 @@
-"""The workloads that ship with the bench. A bench runs nothing that is not listed here."""
+"""The workloads that ship with the bench, by the name that a job calls them."""
 
 import sys
 from collections.abc import Callable, Mapping
@@ -10,12 +10,9 @@ _SIZES = {"160x90", "240x135", "320x180", "480x270", "640x360"}
 
 
 def _lantern_room(settings: Mapping[str, Any]) -> list[str]:
-    size = str(settings.get("size", "240x135"))
-    if size not in _SIZES:
-        raise BenchError(f"size is {size!r}; it must be one of {', '.join(sorted(_SIZES))}")
     return [
         "nomothet.bench.workloads.lantern_room",
-        "--size", size,
+        *_size(settings, "240x135"),
         "--detail", str(_whole(settings, "detail", 3, 1, 8)),
         "--seconds", str(_whole(settings, "seconds", 15, 1, 3600)),
     ]  # fmt: skip
@@ -28,6 +25,58 @@ def _parcel(settings: Mapping[str, Any]) -> list[str]:
     ]  # fmt: skip
 
 
+def _lantern_still(settings: Mapping[str, Any]) -> list[str]:
+    return [
+        "nomothet.bench.workloads.lantern_still",
+        *_size(settings, "480x270"),
+        "--detail", str(_whole(settings, "detail", 4, 1, 8)),
+        "--samples", str(_whole(settings, "samples", 12, 1, 1000)),
+    ]  # fmt: skip
+
+
+def _lantern_film(settings: Mapping[str, Any]) -> list[str]:
+    return [
+        "nomothet.bench.workloads.lantern_still",
+        *_size(settings, "240x135"),
+        "--detail", str(_whole(settings, "detail", 4, 1, 8)),
+        "--frames", str(_whole(settings, "frames", 240, 1, 100_000)),
+    ]  # fmt: skip
+
+
+def _seconds(module: str, default: int) -> Callable[[Mapping[str, Any]], list[str]]:
+    """A workload whose one setting is how long it runs."""
+    return lambda settings: [
+        f"nomothet.bench.workloads.{module}",
+        "--seconds", str(_whole(settings, "seconds", default, 1, 86_400)),
+    ]  # fmt: skip
+
+
+def _storage(settings: Mapping[str, Any]) -> list[str]:
+    megabytes = _whole(settings, "megabytes", 256, 1, 100_000)
+    return ["nomothet.bench.workloads.storage", "--megabytes", str(megabytes)]
+
+
+def _c_build(settings: Mapping[str, Any]) -> list[str]:
+    return ["nomothet.bench.workloads.c_build", "--files", str(_whole(settings, "files", 40, 1, 10_000))]
+
+
+def _stream_watch(settings: Mapping[str, Any]) -> list[str]:
+    """One attempt; the load is put in by the search."""
+    return [
+        "nomothet.bench.workloads.stream_watch",
+        "--load", str(_whole(settings, "load", 1, 1, 1_000_000)),
+        "--seconds", str(_whole(settings, "seconds", 5, 1, 3600)),
+        "--buffer", str(_whole(settings, "buffer_frames", 4, 1, 10_000)),
+    ]  # fmt: skip
+
+
+def _size(settings: Mapping[str, Any], default: str) -> list[str]:
+    size = str(settings.get("size", default))
+    if size not in _SIZES:
+        raise BenchError(f"size is {size!r}; it must be one of {', '.join(sorted(_SIZES))}")
+    return ["--size", size]
+
+
 def _whole(settings: Mapping[str, Any], key: str, default: int, low: int, high: int) -> int:
     value = settings.get(key, default)
     if isinstance(value, bool) or not isinstance(value, int) or not low <= value <= high:
@@ -37,7 +86,15 @@ def _whole(settings: Mapping[str, Any], key: str, default: int, low: int, high: 
 
 _RUNNERS: dict[str, Callable[[Mapping[str, Any]], list[str]]] = {
     "lantern-room": _lantern_room,
+    "lantern-still": _lantern_still,
+    "lantern-film": _lantern_film,
     "parcel": _parcel,
+    "thread-ladder": _seconds("thread_ladder", 2),
+    "memory": _seconds("memory", 6),
+    "lamp-soak": _seconds("lamp_soak", 60),
+    "stream-watch": _stream_watch,
+    "c-build": _c_build,
+    "storage": _storage,
 }
 
 

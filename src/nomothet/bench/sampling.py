@@ -4,10 +4,10 @@ import json
 import math
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TextIO
+from typing import Protocol, TextIO
 
 import numpy as np
 import psutil
@@ -28,8 +28,17 @@ class Sensor:
     capacity: float | None = None
 
 
+class SensorSource(Protocol):
+    """Where readings come from: the operating system, an exporter, a meter."""
+
+    sensors: list[Sensor]
+
+    def read(self) -> list[float]:
+        """One value per sensor, in their order; NaN where a reading failed."""
+
+
 class SystemSensors:
-    """What the operating system offers through psutil; what it does not offer is left out, never guessed."""
+    """What the operating system offers; what it does not offer is left out, never guessed."""
 
     def __init__(self) -> None:
         memory = psutil.virtual_memory().total / GIB
@@ -38,17 +47,20 @@ class SystemSensors:
         self._has_clock = _offers(lambda: psutil.cpu_freq())
         self._temperatures = _temperature_places()
         self._has_swap = swap > 0
+        self._flows = Flows()
         self.sensors = [
             Sensor("processor use", "%", "all cores", "psutil cpu_percent", 100),
             Sensor("busiest core", "%", "busiest core", "psutil cpu_percent", 100),
             *(Sensor(f"core {at}", "%", f"core {at}", "psutil cpu_percent", 100) for at in range(self._cores)),
             Sensor("memory used", "GiB", "main memory", "psutil virtual_memory", round(memory, 2)),
+            Sensor("memory available", "GiB", "main memory", "psutil virtual_memory", round(memory, 2)),
         ]
         if self._has_swap:
             self.sensors.append(Sensor("swap used", "GiB", "swap", "psutil swap_memory", round(swap, 2)))
         if self._has_clock:
             self.sensors.append(Sensor("clock", "MHz", "mean of cores", "psutil cpu_freq"))
         self.sensors += [Sensor(f"temperature {place}", "°C", place, "psutil") for place in self._temperatures]
+        self.sensors += self._flows.sensors
         psutil.cpu_percent(percpu=True)
 
     @property
@@ -63,7 +75,8 @@ class SystemSensors:
         cores = psutil.cpu_percent(percpu=True)
         cores = [*cores, *[math.nan] * (self._cores - len(cores))][: self._cores]
         memory = psutil.virtual_memory()
-        values = [sum(cores) / len(cores), max(cores), *cores, (memory.total - memory.available) / GIB]
+        used, available = (memory.total - memory.available) / GIB, memory.available / GIB
+        values = [sum(cores) / len(cores), max(cores), *cores, used, available]
         if self._has_swap:
             values.append(psutil.swap_memory().used / GIB)
         if self._has_clock:
@@ -72,7 +85,96 @@ class SystemSensors:
         if self._temperatures:
             now = _temperatures()
             values += [now.get(place, math.nan) for place in self._temperatures]
-        return values
+        return [*values, *self._flows.read()]
+
+
+class Flows:
+    """What flows, as rates since the last reading: disk, network, major page faults, and waiting for storage."""
+
+    def __init__(self) -> None:
+        self._faults = _major_faults()
+        self.sensors = [
+            Sensor("disk read", "MB/s", "all drives", "psutil disk_io_counters"),
+            Sensor("disk written", "MB/s", "all drives", "psutil disk_io_counters"),
+            Sensor("network received", "MB/s", "all but loopback", "psutil net_io_counters"),
+            Sensor("network sent", "MB/s", "all but loopback", "psutil net_io_counters"),
+            Sensor("waiting for storage", "%", "all cores", "psutil cpu_times", 100),
+        ]
+        if self._faults is not None:
+            self.sensors.append(Sensor("major page faults", "1/s", "all processes", "/proc/vmstat"))
+        self._last = self._counted()
+
+    def read(self) -> list[float]:
+        """Rates since the last reading; the first ones are since the source was made."""
+        now, last = self._counted(), self._last
+        self._last = now
+        step = now[0] - last[0]
+        if step <= 0:
+            return [math.nan] * len(self.sensors)
+        rates = [(a - b) / step for a, b in zip(now[1:], last[1:], strict=True)]
+        rates[4] = min(100.0, max(0.0, 100 * rates[4] / (psutil.cpu_count() or 1)))
+        return rates
+
+    def _counted(self) -> list[float]:
+        disk = psutil.disk_io_counters()
+        network = [one for name, one in psutil.net_io_counters(pernic=True).items() if name != "lo"]
+        counted = [
+            time.monotonic(),
+            (disk.read_bytes if disk else 0) / 1e6,
+            (disk.write_bytes if disk else 0) / 1e6,
+            sum(one.bytes_recv for one in network) / 1e6,
+            sum(one.bytes_sent for one in network) / 1e6,
+            getattr(psutil.cpu_times(), "iowait", 0.0),
+        ]
+        return [*counted, float(_major_faults() or 0)] if self._faults is not None else counted
+
+
+class ProcessSensors:
+    """What the workload's own processes use."""
+
+    def __init__(self, pid: int) -> None:
+        self._pid = pid
+        self.sensors = [
+            Sensor("workload processor use", "%", "its processes, 100 % is one core", "psutil Process"),
+            Sensor("workload memory", "GiB", "its processes", "psutil Process"),
+        ]
+        self._last = (time.monotonic(), self._spent()[0])
+
+    def read(self) -> list[float]:
+        now, (spent, memory) = time.monotonic(), self._spent()
+        before, last = self._last
+        self._last = (now, spent)
+        use = 100 * (spent - last) / (now - before) if now > before and spent >= last else math.nan
+        return [use, memory]
+
+    def _spent(self) -> tuple[float, float]:
+        spent = memory = 0.0
+        try:
+            process = psutil.Process(self._pid)
+            for one in [process, *process.children(recursive=True)]:
+                with one.oneshot():
+                    spent += sum(one.cpu_times()[:2])
+                    memory += one.memory_info().rss / GIB
+        except psutil.Error:
+            return math.nan, math.nan
+        return spent, memory
+
+
+def hottest(sensors: SystemSensors) -> float | None:
+    """The hottest place that the system tells of; None where it tells of none."""
+    read = zip(sensors.sensors, sensors.read(), strict=True)
+    found = [value for sensor, value in read if sensor.unit == "°C" and math.isfinite(value)]
+    return max(found, default=None)
+
+
+def _major_faults() -> int | None:
+    try:
+        for line in Path("/proc/vmstat").read_text().splitlines():
+            if line.startswith("pgmajfault "):
+                return int(line.split()[1])
+    except (OSError, ValueError):
+        return None
+    return None
 
 
 def _offers(read: Callable[[], object]) -> bool:
@@ -103,8 +205,9 @@ class Sampler:
         `time.monotonic()` at the start of the pass.
     """
 
-    def __init__(self, sensors: SystemSensors, path: Path, origin: float, rate_hz: float) -> None:
-        self._sensors = sensors
+    def __init__(self, sources: Sequence[SensorSource], path: Path, origin: float, rate_hz: float) -> None:
+        self._sources = sources
+        self._sensors = [sensor for source in sources for sensor in source.sensors]
         self._file: TextIO = path.open("w", buffering=1)
         self._origin = origin
         self._step_s = 1 / rate_hz
@@ -112,7 +215,7 @@ class Sampler:
         self.latest: dict[str, float | None] = {}
         self.cost_s = 0.0
         self.samples = 0
-        header = [vars(sensor) for sensor in sensors.sensors]
+        header = [vars(sensor) for sensor in self._sensors]
         self._file.write(json.dumps({"sensors": header}) + "\n")
         self._thread = threading.Thread(target=self._loop, name="sampler", daemon=True)
 
@@ -129,9 +232,9 @@ class Sampler:
         due = time.monotonic()
         while not self._over.is_set():
             at = time.monotonic() - self._origin
-            values = self._sensors.read()
+            values = [value for source in self._sources for value in source.read()]
             self._file.write(json.dumps([round(at, 4), *(None if v != v else round(v, 3) for v in values)]) + "\n")
-            names = (sensor.name for sensor in self._sensors.sensors)
+            names = (sensor.name for sensor in self._sensors)
             self.latest = {name: None if v != v else v for name, v in zip(names, values, strict=True)}
             self.samples += 1
             self.cost_s = time.thread_time() - started

@@ -6,10 +6,25 @@ One event a line, fields parted by spaces; any other line is kept with the outpu
     figure NAME VALUE      a figure that the workload's metrics declare
     phase WORDS            what begins now
     left SECONDS           how long it will still take, as far as it knows
+    load held              the load of this attempt held
+    load broke SECONDS WORDS   it broke after so long, and why
+    outcome NAME WORDS     it ended otherwise than well: visual_faults, overloaded, refused
 """
 
 import math
 from dataclasses import dataclass, field
+
+# Outcomes that a program can tell better than its exit status does.
+SAID_OUTCOMES = ("visual_faults", "overloaded", "refused")
+
+
+@dataclass(frozen=True)
+class LoadOutcome:
+    """Whether a load held, and if not, when and why it broke."""
+
+    holds: bool
+    after_s: float | None = None
+    reason: str = ""
 
 
 @dataclass
@@ -22,6 +37,8 @@ class Tally:
     left_s: float | None = None
     first_frame_line: int | None = None
     lines: int = 0
+    load: LoadOutcome | None = None
+    outcome: tuple[str, str] | None = None
 
     def take(self, line: str) -> bool:
         """Take a line; returns whether it was one of ours.
@@ -50,7 +67,26 @@ class Tally:
         if word == "left":
             self.left_s = _number(rest)
             return True
+        if word == "load":
+            return self._take_load(rest)
+        if word == "outcome":
+            name, _, words = rest.strip().partition(" ")
+            if name in SAID_OUTCOMES:
+                self.outcome = (name, words[:300])
+                return True
         return False
+
+    def _take_load(self, rest: str) -> bool:
+        word, _, rest = rest.strip().partition(" ")
+        if word == "held":
+            self.load = LoadOutcome(True)
+            return True
+        text, _, reason = rest.partition(" ")
+        after = _number(text)
+        if word != "broke" or after is None:
+            return False
+        self.load = LoadOutcome(False, after, reason.strip()[:300])
+        return True
 
 
 def _number(text: str) -> float | None:

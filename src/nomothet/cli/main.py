@@ -26,12 +26,14 @@ def main(argv: Sequence[str] | None = None) -> int:
 
 def _add_bench(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
     # The bench brings an HTTP client along, which reading a file of frame times must not wait for.
-    if "bench" in sys.argv[1:2]:
+    if sys.argv[1:2] in (["bench"], ["meter"]):
         from nomothet.bench import command
 
         command.add_to(commands)
+        command.add_meter_to(commands)
     else:
         commands.add_parser("bench", help="run workloads on this machine for a Nomothet server")
+        commands.add_parser("meter", help="play a power meter that speaks SCPI, to try a bench with")
 
 
 if __name__ == "__main__":

@@ -100,8 +100,8 @@ def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> lis
     unit : str
         The metric's unit; another of its family is converted. Times are also read as ``12:07`` and ``1 h 03 min``.
     precision : float or None
-        Half-width that the row's method has, in `unit`, or None where it is not known; a range or ``±`` in the text goes
-        before it.
+        Half-width that the row's method has, in `unit`, or None where it is not known; a range or ``±`` in the text
+        goes before it.
 
     Raises
     ------

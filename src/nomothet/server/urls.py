@@ -67,6 +67,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     re_path(r"^api/workloads\.(?P<form>csv|json)$", workloads.WorkloadsFileView.as_view()),
     path("api/workloads/<int:workload>", workloads.WorkloadView.as_view()),
     path("api/workloads/<int:workload>/editions", workloads.EditionsView.as_view()),
+    path("api/workloads/<int:workload>/approvals/<int:system>", workloads.ApprovalView.as_view()),
     path("api/workloads/<int:workload>/archived", workloads.WorkloadArchiveView.as_view()),
     path("api/reviews", ReviewsView.as_view()),
     path("api/reviews/<int:review>", ReviewView.as_view()),

@@ -1356,6 +1356,24 @@ export interface paths {
         patch: operations["workloads_partial_update"];
         trace?: never;
     };
+    "/api/workloads/{workload}/approvals/{system}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT lets the workload's command run on a system, as it is now; DELETE takes that back. */
+        put: operations["workloads_approvals_update"];
+        post?: never;
+        /** @description PUT lets the workload's command run on a system, as it is now; DELETE takes that back. */
+        delete: operations["workloads_approvals_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads/{workload}/archived": {
         parameters: {
             query?: never;
@@ -1469,6 +1487,15 @@ export interface components {
             value: number;
             bound: string;
             method: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ApprovalShape: {
+            system: number;
+            name: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            current: boolean;
         };
         AskRequest: {
             tests: number[];
@@ -1683,6 +1710,33 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * @description How a bench starts a workload. Words go to the system as they are; no shell sees them.
+         *
+         *     `{size}` in a word stands for the test's setting of that name.
+         */
+        CommandRequest: {
+            arguments: string[];
+            environment?: {
+                [key: string]: string;
+            };
+            directory?: string;
+            /** Format: double */
+            time_limit_s?: number | null;
+            /** Format: double */
+            silent_s?: number | null;
+            nice?: number;
+            prepare?: string[][];
+            clean_up?: string[][];
+            warm_ups?: number;
+            /** Format: double */
+            cool_to_c?: number | null;
+            /** Format: double */
+            cool_most_s?: number | null;
+            /** Format: double */
+            cool_s?: number | null;
+            files?: string[];
+        };
         ComparableRequest: {
             version: string;
             why: string;
@@ -1891,6 +1945,7 @@ export interface components {
             label: string;
             position: number;
             is_baseline: boolean;
+            waits: string;
             entries: components["schemas"]["EntryShape"][];
         };
         HelloRequest: {
@@ -2393,6 +2448,7 @@ export interface components {
             procedure?: string;
             steps?: components["schemas"]["StepRequest"][];
             runner?: string;
+            command?: components["schemas"]["CommandRequest"] | null;
             settings?: components["schemas"]["SettingRequest"][];
             metrics?: components["schemas"]["MetricRequest"][];
             requirements?: components["schemas"]["RequirementRequest"][];
@@ -3081,6 +3137,7 @@ export interface components {
             procedure?: string;
             steps?: components["schemas"]["StepRequest"][];
             runner?: string;
+            command?: components["schemas"]["CommandRequest"] | null;
             settings?: components["schemas"]["SettingRequest"][];
             metrics?: components["schemas"]["MetricRequest"][];
             requirements?: components["schemas"]["RequirementRequest"][];
@@ -3108,6 +3165,10 @@ export interface components {
                 [key: string]: unknown;
             }[];
             runner: string;
+            command: {
+                [key: string]: unknown;
+            };
+            approvals: components["schemas"]["ApprovalShape"][];
             settings: {
                 [key: string]: unknown;
             }[];
@@ -6727,6 +6788,67 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WorkloadShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_approvals_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkloadShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_approvals_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

@@ -63,6 +63,7 @@ export function Group({ group, may, review, large }: Props) {
           )}
         </div>
       )}
+      {group.waits && <p className="text-small text-mark">{group.waits}</p>}
       {owed.length > 0 && (
         <div className="mt-0.5 flex justify-between text-quiet">
           <span>{count(owed.length, "pass")} owed</span>

@@ -16,6 +16,7 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.models import Bench, System
+from nomothet.server.workloads.approvals import unapproved
 
 MOST_AT_ONCE = 20
 
@@ -113,12 +114,17 @@ def _first_owed(bench: Bench) -> Entry | None:
     work = work_of(system)
     if not work.visits or hold_of(system) is not None:
         return None
-    visit = work.visits[0]
+    may_not = unapproved({entry.test.workload for visit in work.visits for entry in visit.entries}, system.pk)
+    visit = next((one for one in work.visits if any(e.test.workload_id not in may_not for e in one.entries)), None)
+    if visit is None:
+        return None
     if visit.configuration.pk != system.present_id:
         if not work.bench_may_change:
             return None
         System.objects.filter(pk=system.pk).update(present=visit.configuration)
     for owed in visit.entries:
+        if owed.test.workload_id in may_not:
+            continue
         entry = Entry.objects.select_for_update(skip_locked=True).filter(pk=owed.pk, state=State.OWED).first()
         if entry is not None:
             return entry

@@ -14,7 +14,10 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.plan import BETWEEN_PASSES_S, CHANGE_S, FIRMWARE_S, OPENING_S
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.states import machine_state, states
+from nomothet.server.workloads.approvals import unapproved
 from nomothet.server.workloads.names import edition_names
+
+_WAITS = "An admin has not approved its command for this system."
 
 
 @dataclass(frozen=True)
@@ -69,6 +72,8 @@ class GroupShape:
     label: str
     position: int
     is_baseline: bool
+    # Why no bench takes it yet.
+    waits: str
     entries: list[EntryShape]
 
 
@@ -123,7 +128,7 @@ def system_docket(system: System) -> SystemDocket:
     bench = getattr(system, "bench", None)
     running = list(
         Entry.objects.filter(state=State.RUNNING, column__configuration__system=system)
-        .select_related("column__review", "test__workload", "by_hand")
+        .select_related("column__review", "column__configuration", "test__workload", "by_hand")
         .order_by("taken_at")
     )
     cost = work.order.cost
@@ -216,6 +221,9 @@ def _step(step: dict[str, Any], ticks: dict[str, Any], readings: dict[str, float
 
 def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
     """Neighbouring passes of one cell together."""
+    systems = {entry.column.configuration.system_id for entry in entries}
+    workloads = {entry.test.workload for entry in entries}
+    may_not = {(system, pk) for system in systems for pk in unapproved(workloads, system)}
     groups: list[GroupShape] = []
     names = edition_names(entry.test.workload for entry in entries)
     for entry in entries:
@@ -232,6 +240,7 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 label=column.label,
                 position=column.position,
                 is_baseline=column.is_baseline,
+                waits=_WAITS if (column.configuration.system_id, test.workload_id) in may_not else "",
                 entries=[],
             )
             groups.append(last)

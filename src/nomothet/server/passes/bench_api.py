@@ -154,6 +154,7 @@ class NextView(BenchView):
                     "kind": workload.kind,
                     "runner": workload.runner,
                     "rules": workload.rules,
+                    "command": workload.command or None,
                     "metrics": workload.metrics,
                 },
                 "attempts": entry.attempts,

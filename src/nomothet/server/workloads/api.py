@@ -17,6 +17,7 @@ from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf.api import ImportedShape, ImportSerializer
+from nomothet.server.systems.models import System
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 from nomothet.server.workloads import commands, exchange
 from nomothet.server.workloads.forms import RuleSerializer, WorkloadSerializer
@@ -92,6 +93,22 @@ class WorkloadArchiveView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, workload: int) -> Response:
         commands.archive_workload(signed_in(request), get_object_or_404(Workload, pk=workload), False)
+        return Response(status=204)
+
+
+class ApprovalView(APIView):
+    """PUT lets the workload's command run on a system, as it is now; DELETE takes that back."""
+
+    @extend_schema(request=None, responses=shape(WorkloadShape))
+    def put(self, request: Request, workload: int, system: int) -> Response:
+        found = get_object_or_404(Workload, pk=workload)
+        commands.approve(signed_in(request), found, get_object_or_404(System, pk=system))
+        return shaped(workload_shape(found))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, workload: int, system: int) -> Response:
+        found = get_object_or_404(Workload, pk=workload)
+        commands.withdraw_approval(signed_in(request), found, get_object_or_404(System, pk=system))
         return Response(status=204)
 
 

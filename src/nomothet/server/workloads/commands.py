@@ -13,11 +13,13 @@ from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
-from nomothet.server.workloads.models import Workload
+from nomothet.server.systems.models import System
+from nomothet.server.workloads.approvals import command_digest
+from nomothet.server.workloads.models import Approval, Workload
 
 # What says how the figures came about; fixed once there are passes, so that old figures keep their meaning.
 MEANING = (
-    "kind", "procedure", "steps", "runner", "settings", "metrics", "duration_s", "warm_up_s",
+    "kind", "procedure", "steps", "runner", "command", "settings", "metrics", "duration_s", "warm_up_s",
 )  # fmt: skip
 EDITABLE = (
     "name", "description", "requirements", "files", "rules", "judgement", "comparable", "checks", *MEANING,
@@ -52,6 +54,8 @@ def edit_workload(user: User, workload: Workload, changes: dict[str, Any]) -> Wo
     """Change fields of a workload; the caller has locked it and checked its version."""
     require(user, Act.EDIT_WORKLOADS)
     wanted = {field: changes[field] for field in EDITABLE if field in changes}
+    if "command" in wanted:
+        wanted["command"] = wanted["command"] or {}
     before = {field: getattr(workload, field) for field in wanted}
     difference = changed(before, wanted)
     meaning = [field for field in difference if field in MEANING]
@@ -93,6 +97,27 @@ def delete_workload(user: User, workload: Workload) -> None:
             announce("workloads", workload=pk)
     except ProtectedError:
         raise conflict(f"A review tests with {workload.name}, so it cannot be deleted. Archive it instead.") from None
+
+
+def approve(user: User, workload: Workload, system: System) -> None:
+    """Let a workload's command run on a system, as it is now."""
+    require(user, Act.MANAGE_BENCHES)
+    if not workload.command:
+        raise unusable(f"{workload.name} {workload.version} has no command; what ships with the bench needs no word.")
+    with transaction.atomic():
+        digest = command_digest(workload.command)
+        Approval.objects.update_or_create(workload=workload, system=system, defaults={"digest": digest, "by": user})
+        remember(user, "workload", workload.pk, f"approved for {system.name}")
+        announce("workloads", workload=workload.pk)
+
+
+def withdraw_approval(user: User, workload: Workload, system: System) -> None:
+    """Let it run there no longer."""
+    require(user, Act.MANAGE_BENCHES)
+    with transaction.atomic():
+        Approval.objects.filter(workload=workload, system=system).delete()
+        remember(user, "workload", workload.pk, f"no longer approved for {system.name}")
+        announce("workloads", workload=workload.pk)
 
 
 def _check(fields: dict[str, Any]) -> None:

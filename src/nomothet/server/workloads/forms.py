@@ -46,6 +46,35 @@ class RuleSerializer(serializers.Serializer[Any]):
     metric = serializers.CharField(required=False, allow_blank=True, max_length=60)
 
 
+def _words(most: int = 200) -> serializers.ListField:
+    return serializers.ListField(child=serializers.CharField(max_length=2000, trim_whitespace=False), max_length=most)
+
+
+class CommandSerializer(serializers.Serializer[Any]):
+    """How a bench starts a workload. Words go to the system as they are; no shell sees them.
+
+    `{size}` in a word stands for the test's setting of that name.
+    """
+
+    arguments = serializers.ListField(
+        child=serializers.CharField(max_length=2000, trim_whitespace=False), min_length=1, max_length=200
+    )
+    environment = serializers.DictField(
+        child=serializers.CharField(max_length=2000, allow_blank=True, trim_whitespace=False), required=False
+    )
+    directory = serializers.CharField(max_length=500, required=False, allow_blank=True)
+    time_limit_s = serializers.FloatField(required=False, allow_null=True, min_value=0.1, max_value=1_000_000)
+    silent_s = serializers.FloatField(required=False, allow_null=True, min_value=1, max_value=1_000_000)
+    nice = serializers.IntegerField(required=False, min_value=0, max_value=19)
+    prepare = serializers.ListField(child=_words(), required=False, max_length=20)
+    clean_up = serializers.ListField(child=_words(), required=False, max_length=20)
+    warm_ups = serializers.IntegerField(required=False, min_value=0, max_value=20)
+    cool_to_c = serializers.FloatField(required=False, allow_null=True, min_value=-20, max_value=130)
+    cool_most_s = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=36_000)
+    cool_s = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=36_000)
+    files = serializers.ListField(child=serializers.CharField(max_length=200), required=False, max_length=20)
+
+
 class ComparableSerializer(serializers.Serializer[Any]):
     version = serializers.CharField(max_length=40)
     why = serializers.CharField(max_length=300)
@@ -60,6 +89,7 @@ class WorkloadSerializer(serializers.Serializer[Any]):
     procedure = serializers.CharField(required=False, allow_blank=True, max_length=2000)
     steps = StepSerializer(many=True, required=False)
     runner = serializers.CharField(required=False, allow_blank=True, max_length=60)
+    command = CommandSerializer(required=False, allow_null=True)
     settings = SettingSerializer(many=True, required=False)
     metrics = MetricSerializer(many=True, required=False)
     requirements = RequirementSerializer(many=True, required=False)

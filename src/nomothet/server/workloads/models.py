@@ -1,5 +1,6 @@
 """Workloads: what is run."""
 
+from django.conf import settings
 from django.db import models
 
 
@@ -30,6 +31,8 @@ class Workload(models.Model):
     steps = models.JSONField(default=list)
     # The runner that a bench knows it by; a bench runs nothing that is not among its own runners.
     runner = models.CharField(max_length=60, blank=True)
+    # How a bench starts it, when its runner is "command"; see forms.CommandSerializer. Empty otherwise.
+    command = models.JSONField(default=dict)
     # [{"key", "label", "unit"?, "values"?}]
     settings = models.JSONField(default=list)
     # [{"key", "label", "unit", "direction", "scale", "role"?}]: what is reported beyond the figures of its frames.
@@ -53,3 +56,17 @@ class Workload(models.Model):
     class Meta:
         ordering = ["name", "pk"]
         constraints = [models.UniqueConstraint(fields=["key", "version"], name="one_workload_of_a_version")]
+
+
+class Approval(models.Model):
+    """An admin's word that a workload's command may run on a system. It holds for this command only."""
+
+    workload = models.ForeignKey(Workload, on_delete=models.CASCADE, related_name="approvals")
+    system = models.ForeignKey("systems.System", on_delete=models.CASCADE, related_name="approvals")
+    # SHA-256 of the command as it was approved.
+    digest = models.CharField(max_length=64)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["workload", "system"], name="one_approval_on_a_system")]

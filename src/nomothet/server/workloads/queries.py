@@ -6,6 +6,7 @@ from datetime import datetime
 from statistics import median
 from typing import Any
 
+from nomothet.server.workloads.approvals import command_digest
 from nomothet.server.workloads.models import Kind, Workload
 
 # A run under this gives a 1 % low too few frames and a machine too little time.
@@ -33,6 +34,17 @@ class OtherEdition:
 
 
 @dataclass(frozen=True)
+class ApprovalShape:
+    """A system on which the command may run; `current` is false once the command was changed afterwards."""
+
+    system: int
+    name: str
+    by: str
+    at: datetime
+    current: bool
+
+
+@dataclass(frozen=True)
 class WorkloadShape:
     """A workload in one version; `edit` is what If-Match wants."""
 
@@ -46,6 +58,8 @@ class WorkloadShape:
     procedure: str
     steps: list[dict[str, Any]]
     runner: str
+    command: dict[str, Any]
+    approvals: list[ApprovalShape]
     settings: list[dict[str, Any]]
     metrics: list[dict[str, Any]]
     requirements: list[dict[str, Any]]
@@ -65,8 +79,8 @@ class WorkloadShape:
 
 
 def workloads(archived: bool = False) -> list[WorkloadShape]:
-    """All workloads; four queries whatever their number."""
-    found = list(Workload.objects.prefetch_related("test_set__review"))
+    """All workloads; seven queries whatever their number."""
+    found = list(Workload.objects.prefetch_related("test_set__review", "approvals__system", "approvals__by"))
     fitness = _fitness()
     editions: dict[str, list[Workload]] = defaultdict(list)
     for one in found:
@@ -128,6 +142,17 @@ def _shape(workload: Workload, family: list[Workload], runs: list[tuple[float, f
         procedure=workload.procedure,
         steps=workload.steps,
         runner=workload.runner,
+        command=workload.command,
+        approvals=[
+            ApprovalShape(
+                one.system_id,
+                one.system.name,
+                one.by.display_name if one.by else "",
+                one.at,
+                one.digest == command_digest(workload.command),
+            )
+            for one in workload.approvals.all()
+        ],
         settings=workload.settings,
         metrics=workload.metrics,
         requirements=workload.requirements,

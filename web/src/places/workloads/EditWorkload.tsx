@@ -5,6 +5,7 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { useAct } from "../../design/useAct";
 import { VersionedForm } from "../../design/VersionedForm";
+import { CommandFields, commandOf } from "./CommandFields";
 import { RowsField, type Column, type Row } from "./RowsField";
 
 const STEPS: Column[] = [
@@ -87,6 +88,9 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
       rules,
       comparable,
       checks,
+      ...(began.runner === "command" || commandOf(form)
+        ? { runner: commandOf(form) ? "command" : "", command: commandOf(form) ?? {} }
+        : {}),
     };
   };
   return (
@@ -127,6 +131,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
             <input name="warm_up_s" inputMode="decimal" defaultValue={began.warm_up_s ?? ""} />
           </Field>
         </div>
+        <CommandFields workload={began} />
         <RowsField title="Settings" columns={SETTINGS} rows={settings} onChange={setSettings} />
         <RowsField title="Reports" columns={METRICS} rows={metrics} onChange={setMetrics} />
         <RowsField title="Asks for" columns={REQUIREMENTS} rows={requirements} onChange={setRequirements} />

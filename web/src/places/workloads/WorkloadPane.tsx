@@ -9,6 +9,7 @@ import { duration, figure } from "../../marks/words";
 import { History } from "../../shell/History";
 import { EditWorkload } from "./EditWorkload";
 import { RuleTester } from "./RuleTester";
+import { Started } from "./Started";
 
 interface Props {
   workload: WorkloadShape;
@@ -65,6 +66,7 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
         <div className="flex flex-col gap-4">
           <Fitness workload={workload} />
           <Editions workload={workload} onChoose={onChoose} />
+          <Started workload={workload} />
           <Lists workload={workload} />
         </div>
         <Steps workload={workload} />
