@@ -27,6 +27,8 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.auth",
     "django.contrib.sessions",
+    "django_tasks",
+    "django_tasks_db",
     "rest_framework",
     "drf_spectacular",
     "nomothet.server.people",
@@ -38,8 +40,11 @@ INSTALLED_APPS = [
     "nomothet.server.reviews",
     "nomothet.server.docket",
     "nomothet.server.passes",
+    "nomothet.server.imports",
     "nomothet.server.records",
 ]
+# Heavy work waits in the database for a worker; `./start` runs one.
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "nomothet.server.headers.ContentSecurityPolicy",
@@ -97,6 +102,9 @@ WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = False
 # The build puts a digest of the content into every name under assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
+
+# Where files wait that people bring in, until they are stored.
+IMPORTS = VAR / "imports"
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
 # Larger files wait on disk while they are read.

@@ -8,6 +8,7 @@ from nomothet.server.docket import api as docket
 from nomothet.server.docket.api import DocketView, EntryView
 from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
+from nomothet.server.imports import api as imports
 from nomothet.server.matrix.api import CaptureCsvView, CellView, FiguresCsvView, MatrixView, TraceView
 from nomothet.server.passes import bench_api
 from nomothet.server.passes import record_api as record
@@ -90,6 +91,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/typed", record.TypedLookView.as_view()),
     path("api/reviews/<int:review>/typed/<uuid:batch>", record.TypedView.as_view()),
     path("api/reviews/<int:review>/tests/<int:test>/readings/<str:metric>", record.ReadingMethodView.as_view()),
+    path("api/reviews/<int:review>/imports/<uuid:job>", imports.ImportView.as_view()),
+    path("api/reviews/<int:review>/imports/<uuid:job>/start", imports.ImportStartView.as_view()),
+    path("api/column-maps", imports.ColumnMapsView.as_view()),
     path("api/reviews/<int:review>/figures.csv", FiguresCsvView.as_view()),
     path("api/reviews/<int:review>/records", PublishView.as_view()),
     path(_CELL, CellView.as_view()),

@@ -186,6 +186,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/column-maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["column_maps_list"];
+        put?: never;
+        post: operations["column_maps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/configurations/{configuration}": {
         parameters: {
             query?: never;
@@ -941,6 +957,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/imports/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description PUT brings a file or an archive in, to be looked at; nothing becomes a pass yet. */
+        get: operations["reviews_imports_retrieve"];
+        /** @description PUT brings a file or an archive in, to be looked at; nothing becomes a pass yet. */
+        put: operations["reviews_imports_update"];
+        post?: never;
+        /** @description PUT brings a file or an archive in, to be looked at; nothing becomes a pass yet. */
+        delete: operations["reviews_imports_destroy"];
+        options?: never;
+        head?: never;
+        /** @description PUT brings a file or an archive in, to be looked at; nothing becomes a pass yet. */
+        patch: operations["reviews_imports_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/imports/{job}/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviews_imports_start_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/matrix": {
         parameters: {
             query?: never;
@@ -1682,6 +1734,24 @@ export interface components {
             at_most?: number | null;
             unit?: string;
         };
+        ChoiceRequest: {
+            index: number;
+            test: number | null;
+            column: number | null;
+            columns?: components["schemas"]["UseRequest"][] | null;
+        };
+        ColumnMapRequest: {
+            name: string;
+            columns: components["schemas"]["UseRequest"][];
+        };
+        /** @description ColumnMapShape(id: int, name: str, columns: list[dict[str, typing.Any]]) */
+        ColumnMapShape: {
+            id: number;
+            name: string;
+            columns: {
+                [key: string]: unknown;
+            }[];
+        };
         ColumnRequest: {
             configuration: number;
             label?: string;
@@ -1964,8 +2034,44 @@ export interface components {
             words: string;
             ways: string[];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ImportColumn: {
+            column: string;
+            role: string;
+            name: string;
+            unit: string;
+            why: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            picture: (number | null)[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ImportItem: {
+            name: string;
+            size: number;
+            columns: components["schemas"]["ImportColumn"][];
+            test: number | null;
+            column: number | null;
+            problem: string;
+            remarks: string[];
+            state: string;
+            pass_id: string | null;
+        };
         ImportRequest: {
             text: string;
+        };
+        /** @description An import with its files; `done` of `wanted` are stored or have failed. */
+        ImportShape: {
+            id: string;
+            name: string;
+            state: string;
+            wanted: number;
+            done: number;
+            /** Format: date-time */
+            at: string;
+            items: components["schemas"]["ImportItem"][];
         };
         /** @description How many objects an import has added, brought up to date, and found the same. */
         ImportedShape: {
@@ -2378,6 +2484,9 @@ export interface components {
             };
             blocked?: string;
         };
+        PatchedChoicesRequest: {
+            items?: components["schemas"]["ChoiceRequest"][];
+        };
         PatchedColumnRequest: {
             configuration?: number;
             label?: string;
@@ -2736,6 +2845,14 @@ export interface components {
             differences: components["schemas"]["Differences"];
             records: components["schemas"]["RecordShape"][];
         };
+        /**
+         * @description * `time` - time
+         *     * `frames` - frames
+         *     * `sensor` - sensor
+         *     * `ignore` - ignore
+         * @enum {string}
+         */
+        RoleEnum: "time" | "frames" | "sensor" | "ignore";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RowShape: {
             key: string;
@@ -3087,6 +3204,10 @@ export interface components {
          * @enum {string}
          */
         UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
+        UploadRequest: {
+            /** Format: binary */
+            file: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         UseFitShape: {
             name: string;
@@ -3099,6 +3220,14 @@ export interface components {
             /** Format: double */
             runs_out_at: number | null;
             points: number;
+        };
+        UseRequest: {
+            column: string;
+            role: components["schemas"]["RoleEnum"];
+            /** @default  */
+            name: string;
+            /** @default  */
+            unit: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
@@ -3567,6 +3696,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    column_maps_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnMapShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    column_maps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColumnMapRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnMapShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -5632,6 +5821,169 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_imports_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_imports_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_imports_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_imports_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": components["schemas"]["PatchedChoicesRequest"];
+                "application/json": components["schemas"]["PatchedChoicesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_imports_start_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportShape"];
                 };
             };
             /** @description Refused */

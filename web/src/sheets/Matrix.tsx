@@ -10,6 +10,7 @@ import { AskDialog } from "./matrix/AskDialog";
 import { Docket } from "../docket/Docket";
 import { DifferenceTable } from "./DifferenceTable";
 import { FilePicker, useFrameFile } from "./matrix/frameFile";
+import { BringIn } from "./matrix/bring/BringIn";
 import { BlockDialog } from "./matrix/ledger/BlockDialog";
 import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
 import { useLedger, type Move } from "./matrix/ledger/useLedger";
@@ -31,6 +32,7 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
   const { warn, tell } = useNotices();
   const frameFile = useFrameFile(review.id);
   const may = (act: string) => session.may.includes(act);
+  const [bringing, setBringing] = useState(false);
   const [block, setBlock] = useState<{ at: CellPlace; text: string } | null>(null);
   const ledger = useLedger(review, (from: CellPlace, move: Move) => focusCell(from, move));
   const turnLedger = (on: boolean) => {
@@ -82,6 +84,7 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
         onAsk={may("ask_for_passes") ? () => setAsking("all") : undefined}
         typing={ledger.on}
         onTyping={may("record") ? turnLedger : undefined}
+        onBring={may("import_passes") ? () => setBringing(true) : undefined}
       />
       <div className="flex gap-6">
         <div className="min-w-0 flex-1">
@@ -112,6 +115,7 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
         )}
       </div>
       {ledger.on && <LedgerStrip ledger={ledger} review={review} matrix={matrix} />}
+      {bringing && <BringIn review={review} onClose={() => setBringing(false)} />}
       {block && (
         <BlockDialog
           review={review}

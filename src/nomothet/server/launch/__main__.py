@@ -48,7 +48,7 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     require_free(arguments.port, "the application", "--port")
     require_free(arguments.database_port, "the database", "--database-port")
     if arguments.fresh:
-        for part in ("database", "benches"):
+        for part in ("database", "benches", "imports"):
             shutil.rmtree(var / part, ignore_errors=True)
     scenario = Scenario.read(PROJECT / "demo")
     sign_ins = ensure_secrets(var, scenario.usernames)
@@ -63,6 +63,7 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     print("Starting the server.", flush=True)
     stack.callback(installation.stop)
     installation.start_server(over)
+    installation.start_worker()
     if not arguments.no_benches:
         installation.start_benches(PROJECT / "demo", over, scenario)
     if not over.is_set():

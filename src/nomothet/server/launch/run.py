@@ -73,6 +73,14 @@ class Installation:
                 raise LaunchError(f"The server did not start. The end of {log.name}:\n{end}")
             time.sleep(0.1)
 
+    def start_worker(self) -> None:
+        """Start the process that does heavy work in the background, and queue what an earlier one was killed over."""
+        from nomothet.server.imports.tasks import take_up_again
+
+        take_up_again()
+        command = [sys.executable, "-m", "django", "db_worker", "--interval", "1", "--no-startup-delay", "--no-reload"]
+        self._start("worker", command, self._logs / "worker.log")
+
     def start_benches(self, demo: Path, over: threading.Event, scenario: Scenario) -> None:
         """Start a bench for this machine and one for every simulated system of the demo.
 

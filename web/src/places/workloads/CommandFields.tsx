@@ -2,7 +2,7 @@ import type { WorkloadShape } from "../../api/client";
 import { Field } from "../../design/Field";
 import { lineOf, linesOf, wordsOf } from "./commandText";
 
-interface Command {
+type Command = {
   arguments?: string[];
   environment?: Record<string, string>;
   directory?: string;
@@ -14,7 +14,7 @@ interface Command {
   prepare?: string[][];
   clean_up?: string[][];
   files?: string[];
-}
+};
 
 /** How a bench starts a workload that does not ship with it. */
 export function CommandFields({ workload }: { workload: WorkloadShape }) {

@@ -15,10 +15,11 @@ interface Props {
   onAsk?: () => void;
   typing: boolean;
   onTyping?: (on: boolean) => void;
+  onBring?: () => void;
 }
 
 /** The lenses by number, what the present one shows, and what the review still owes. */
-export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping }: Props) {
+export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping, onBring }: Props) {
   const totals = matrix.totals;
   const state = [
     totals.owed && `${count(totals.owed, "pass")} owed`,
@@ -52,6 +53,7 @@ export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping 
         <a href={`/api/reviews/${review.id}/figures.csv`} className="underline" download>
           Figures as CSV
         </a>
+        {onBring && <Button onClick={onBring}>Bring in files</Button>}
         {onTyping && (
           <Button aria-pressed={typing} kind={typing ? "strong" : "plain"} onClick={() => onTyping(!typing)}>
             {typing ? "Done typing" : "Type in"}

@@ -1,0 +1,151 @@
+"""Bringing files in: received and looked at, told where they go, stored in the background, broken off."""
+
+import shutil
+import uuid
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from django.db import transaction
+
+from nomothet.formats.column_maps import ColumnMap, ColumnUse, look_at
+from nomothet.formats.errors import BadTable
+from nomothet.server.feed.commands import announce
+from nomothet.server.imports import archive
+from nomothet.server.imports.matching import guess_cell
+from nomothet.server.imports.models import ImportJob, JobState
+from nomothet.server.imports.running import finish, is_wanted, upload_path
+from nomothet.server.imports.tasks import run_import
+from nomothet.server.passes.models import ColumnMap as StoredMap
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Review
+
+_PIECE = 1 << 20
+
+
+def receive(user: User, review: Review, job_id: uuid.UUID, name: str, file: BinaryIO) -> ImportJob:
+    """Keep an upload and look at what is in it; stores no pass. The same id again gives the same job.
+
+    Raises
+    ------
+    Problem, BadTable
+        When it is too large or nothing in it can be read.
+    """
+    require(user, Act.IMPORT_PASSES)
+    existing = ImportJob.objects.filter(pk=job_id).first()
+    if existing is not None:
+        if existing.review_id != review.pk:
+            raise conflict("This id belongs to an import of another review.")
+        return existing
+    path = upload_path(job_id)
+    try:
+        _keep(path, file)
+        found = archive.members(path, name)
+        items = _look(review, path, found)
+        if all(item["problem"] for item in items):
+            raise unusable(f"{items[0]['problem']} Nothing was stored.")
+    except BaseException:
+        shutil.rmtree(path.parent, ignore_errors=True)
+        raise
+    return ImportJob.objects.create(id=job_id, review=review, by=user, name=name[:200], items=items)
+
+
+def choose(user: User, job: ImportJob, choices: list[dict[str, Any]]) -> ImportJob:
+    """Say for each file where it goes and what its columns are; a file without a cell is left out."""
+    require(user, Act.IMPORT_PASSES)
+    with transaction.atomic():
+        locked = ImportJob.objects.select_for_update().get(pk=job.pk)
+        if locked.state != JobState.OPEN:
+            raise conflict("This import is under way or over; begin another one.")
+        tests = set(locked.review.tests.values_list("pk", flat=True))
+        columns = set(locked.review.columns.values_list("pk", flat=True))
+        items = list(locked.items)
+        for one in choices:
+            at = one["index"]
+            if not 0 <= at < len(items):
+                raise unusable("This import has no such file.", field="index")
+            if one["test"] not in {*tests, None} or one["column"] not in {*columns, None}:
+                raise unusable("A test or configuration is not in this review; reload and choose again.")
+            items[at] = {**items[at], "test": one["test"], "column": one["column"]}
+            if one.get("columns") is not None:
+                _take_uses(items[at], one["columns"])
+        locked.items = items
+        locked.save(update_fields=["items"])
+    return locked
+
+
+def start(user: User, job: ImportJob) -> ImportJob:
+    """Store what has a cell, in the background."""
+    require(user, Act.IMPORT_PASSES)
+    with transaction.atomic():
+        locked = ImportJob.objects.select_for_update().get(pk=job.pk)
+        if locked.state != JobState.OPEN:
+            raise conflict("This import is under way or over already.")
+        if not any(is_wanted(item) for item in locked.items):
+            raise unusable("No file has a cell yet; choose a test and a configuration for one at least.")
+        locked.state = JobState.QUEUED
+        locked.save(update_fields=["state"])
+        announce("imports", review=locked.review_id, id=str(locked.pk))
+    run_import.enqueue(str(locked.pk))
+    return locked
+
+
+def cancel(user: User, job: ImportJob) -> None:
+    """Break an import off; passes that it has stored stay."""
+    require(user, Act.IMPORT_PASSES)
+    with transaction.atomic():
+        locked = ImportJob.objects.select_for_update().get(pk=job.pk)
+        locked.cancel_wanted = True
+        if locked.state in (JobState.OPEN, JobState.QUEUED):
+            finish(locked, JobState.CANCELLED)
+        locked.save()
+        announce("imports", review=locked.review_id, id=str(locked.pk))
+
+
+def keep_map(user: User, name: str, columns: list[dict[str, Any]]) -> StoredMap:
+    """Keep a column map under a name for the next file of its kind."""
+    require(user, Act.IMPORT_PASSES)
+    content = ColumnMap([ColumnUse(**one) for one in columns]).as_dict()
+    stored, _ = StoredMap.objects.update_or_create(name=name.strip(), defaults={"content": content, "by": user})
+    return stored
+
+
+def _keep(path: Path, file: BinaryIO) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    written = 0
+    with path.open("wb") as out:
+        while piece := file.read(_PIECE):
+            written += len(piece)
+            if written > archive.MOST_BYTES:
+                raise unusable("The file is over 1 GB. Cut it into runs, or bring in a part of the folder at a time.")
+            out.write(piece)
+
+
+def _look(review: Review, path: Path, found: list[archive.Member]) -> list[dict[str, Any]]:
+    tests = list(review.tests.select_related("workload"))
+    columns = list(review.columns.select_related("configuration"))
+    known = [ColumnMap.from_dict(one.content) for one in StoredMap.objects.all()]
+    items = []
+    for member in found:
+        guess = guess_cell(member.name, tests, columns)
+        item: dict[str, Any] = {
+            "name": member.name, "size": member.size, "columns": [], "test": guess.test, "column": guess.column,
+            "problem": "", "remarks": [], "state": "waiting", "pass_id": None,
+        }  # fmt: skip
+        try:
+            with archive.opened(path, member.name) as opened:
+                _, seen = look_at(opened, known)
+            item["columns"] = [
+                {**vars(one.use), "why": one.why, "low": one.low, "high": one.high, "picture": one.picture}
+                for one in seen
+            ]
+        except BadTable as error:
+            item["problem"] = str(error)
+        items.append(item)
+    return items
+
+
+def _take_uses(item: dict[str, Any], uses: list[dict[str, Any]]) -> None:
+    chosen = {use["column"]: use for use in uses}
+    item["columns"] = [{**one, **chosen.get(one["column"], {})} for one in item["columns"]]

@@ -1,0 +1,79 @@
+"""Storing the files of an import, one after the other; begun again, it goes on where it was."""
+
+import shutil
+import uuid
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+
+from nomothet.core.errors import MethodError
+from nomothet.formats.column_maps import ColumnMap, ColumnUse, read_recording
+from nomothet.formats.errors import FormatError
+from nomothet.server.feed.commands import announce
+from nomothet.server.imports import archive
+from nomothet.server.imports.models import ImportJob, JobState
+from nomothet.server.imports.storing import store_recording
+from nomothet.server.reviews.models import Column, Test
+
+
+def run(job_id: uuid.UUID) -> None:
+    """Store the files of a job one after the other; begun again, it goes on where it was."""
+    with transaction.atomic():
+        job = ImportJob.objects.select_for_update().get(pk=job_id)
+        if job.state not in (JobState.QUEUED, JobState.RUNNING):
+            return
+        job.state = JobState.RUNNING
+        job.save(update_fields=["state"])
+    for at, item in enumerate(job.items):
+        if not is_wanted(item) or item["state"] != "waiting":
+            continue
+        if ImportJob.objects.filter(pk=job_id, cancel_wanted=True).exists():
+            break
+        _note(job_id, at, _store_item(job, at, item))
+    with transaction.atomic():
+        job = ImportJob.objects.select_for_update().get(pk=job_id)
+        finish(job, JobState.CANCELLED if job.cancel_wanted else JobState.DONE)
+        job.save()
+        announce("imports", review=job.review_id, id=str(job.pk))
+
+
+def upload_path(job_id: uuid.UUID) -> Path:
+    return Path(settings.IMPORTS) / str(job_id) / "upload"
+
+
+def is_wanted(item: dict[str, Any]) -> bool:
+    return not item["problem"] and item["test"] is not None and item["column"] is not None
+
+
+def _store_item(job: ImportJob, at: int, item: dict[str, Any]) -> dict[str, Any]:
+    fields = ("column", "role", "name", "unit")
+    chosen = ColumnMap([ColumnUse(**{field: one[field] for field in fields}) for one in item["columns"]])
+    pass_id = uuid.uuid5(job.pk, f"{at} {item['name']}")
+    try:
+        test = Test.objects.select_related("review", "workload").get(pk=item["test"])
+        column = Column.objects.get(pk=item["column"])
+        with archive.opened(upload_path(job.pk), item["name"]) as path:
+            recording = read_recording(path, chosen)
+            store_recording(job.by, test, column, pass_id, recording, path, item["name"], chosen)
+    except (FormatError, MethodError) as error:
+        return {"state": "failed", "problem": str(error)}
+    except (Test.DoesNotExist, Column.DoesNotExist):
+        return {"state": "failed", "problem": "Its cell is not in the review any more."}
+    return {"state": "stored", "pass_id": str(pass_id), "remarks": recording.remarks}
+
+
+def _note(job_id: uuid.UUID, at: int, outcome: dict[str, Any]) -> None:
+    with transaction.atomic():
+        job = ImportJob.objects.select_for_update().get(pk=job_id)
+        job.items[at] = {**job.items[at], **outcome}
+        job.save(update_fields=["items"])
+        announce("imports", review=job.review_id, id=str(job.pk))
+
+
+def finish(job: ImportJob, state: JobState) -> None:
+    """The import is over; its upload is let go of."""
+    job.state, job.over_at = state, timezone.now()
+    shutil.rmtree(upload_path(job.pk).parent, ignore_errors=True)
