@@ -143,7 +143,7 @@ def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
     seconds = _read_time(text, at) if _convertible("s", unit) else None
     if seconds is not None:
         value, after = seconds
-        return Reading(value / _factor("s", unit, word)), after
+        return Reading(value * _factor("s", unit, word)), after
     item = _ITEM.match(text, at)
     if item is None or (item.end() < len(text) and not _PARTED.match(text, item.end())):
         raise BadQuantity("text", f"{word!r} cannot be read. A figure looks like 94.1, 52–55, ~45, >200 or 12:07.")

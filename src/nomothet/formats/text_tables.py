@@ -225,23 +225,23 @@ def _pieces(path: Path, layout: Layout, places: list[int]) -> Iterator[dict[int,
     if layout.is_json:
         yield from _json_pieces(path, layout, places)
         return
-    frames = pd.read_csv(
-        path,
-        sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
-        header=None,
-        names=list(range(len(layout.names))),
-        usecols=places,
-        skiprows=layout.header_lines,
-        dtype=str,
-        encoding=layout.encoding,
-        encoding_errors="replace",
-        on_bad_lines="skip",
-        skip_blank_lines=True,
-        index_col=False,
-        chunksize=_ROWS_A_PIECE,
-        quoting=csv.QUOTE_MINIMAL,
-    )
     try:
+        frames = pd.read_csv(
+            path,
+            sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
+            header=None,
+            names=list(range(len(layout.names))),
+            usecols=places,
+            skiprows=layout.header_lines,
+            dtype=str,
+            encoding=layout.encoding,
+            encoding_errors="replace",
+            on_bad_lines="skip",
+            skip_blank_lines=True,
+            index_col=False,
+            chunksize=_ROWS_A_PIECE,
+            quoting=csv.QUOTE_MINIMAL,
+        )
         for frame in frames:
             yield {at: frame[at] for at in places}
     except (pd.errors.ParserError, ValueError) as error:

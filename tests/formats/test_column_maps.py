@@ -1,0 +1,163 @@
+"""Recordings of any layout: recognised, read, and what is odd about their clock told."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from nomothet.formats.column_maps import ColumnMap, ColumnUse, Recording, look_at, read_recording
+from nomothet.formats.errors import BadTable, FormatError
+
+FRAMES = 16 + np.random.default_rng(1).gamma(2, 1, 1500)
+CLOCK = np.cumsum(FRAMES) / 1000
+
+
+class Files(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "run.txt"
+
+    def roles(self, content: str | bytes) -> dict[str, tuple[str, str]]:
+        self.path.write_bytes(content.encode() if isinstance(content, str) else content)
+        return {one.use.column: (one.use.role, one.use.unit) for one in look_at(self.path)[1]}
+
+    def read(self, content: str | bytes) -> Recording:
+        self.path.write_bytes(content.encode() if isinstance(content, str) else content)
+        return read_recording(self.path, ColumnMap([one.use for one in look_at(self.path)[1]]))
+
+    def by(self, *uses: tuple[str, str, str]) -> Recording:
+        return read_recording(self.path, ColumnMap([ColumnUse(c, r, c, u) for c, r, u in uses]))  # type: ignore[arg-type]
+
+
+class Recognised(Files):
+    def table(self, delimiter: str = ",", decimal: str = ".", before: str = "") -> str:
+        rows = [
+            delimiter.join(
+                f"{value:.4f}".replace(".", decimal)
+                for value in (CLOCK[at], FRAMES[at], 50 + 40 * np.sin(at / 99), 61 + at / 500)
+            )
+            for at in range(len(FRAMES))
+        ]
+        return (
+            before
+            + delimiter.join(["Time [s]", "Frame time [ms]", "Graphics use", "Temp [°C]"])
+            + "\n"
+            + "\n".join(rows)
+        )
+
+    def test_columns_are_known_by_their_behaviour_in_any_dialect(self) -> None:
+        wanted = {
+            "Time [s]": ("time", "s"),
+            "Frame time [ms]": ("frames", "ms"),
+            "Graphics use": ("sensor", "%"),
+            "Temp [°C]": ("sensor", "°C"),
+        }
+        for delimiter, decimal in ((",", "."), (";", ","), ("\t", "."), ("|", "."), (";", ".")):
+            for encoding in ("utf-8", "utf-8-sig", "latin-1", "utf-16"):
+                with self.subTest(delimiter=delimiter, decimal=decimal, encoding=encoding):
+                    content = self.table(delimiter, decimal, "recorder 3\nmachine one\n\n").encode(encoding)
+                    self.assertEqual(self.roles(content), wanted)
+
+    def test_numbers_come_back_exactly(self) -> None:
+        recording = self.read(self.table(";", ","))
+        assert recording.frame_times_ms is not None
+        np.testing.assert_allclose(recording.frame_times_ms, np.round(FRAMES, 4))
+        self.assertEqual([(one.name, one.unit) for one in recording.sensors], [("Graphics use", "%"), ("Temp", "°C")])
+        np.testing.assert_allclose(recording.sensors[1].t_s, np.round(CLOCK, 4) - round(CLOCK[0], 4), atol=1e-9)
+        self.assertEqual(recording.remarks, [])
+
+    def test_a_line_of_units_under_the_names(self) -> None:
+        rows = "\n".join(f"{at * 0.5},{40 + at % 7},{3000 + at % 90}" for at in range(60))
+        self.assertEqual(
+            self.roles("elapsed,die,clock\ns,°C,MHz\n" + rows),
+            {"elapsed": ("time", "s"), "die": ("sensor", "°C"), "clock": ("sensor", "MHz")},
+        )
+
+    def test_json_lines_with_nested_objects_and_a_last_line_cut_short(self) -> None:
+        lines = [
+            json.dumps({"at": f"2026-03-04T10:00:{at // 2:02d}.{5 * (at % 2)}Z", "die": {"temp_c": 50 + at % 9}})
+            for at in range(100)
+        ]
+        recording = self.read("\n".join(lines) + '\n{"at": "2026-')
+        self.assertEqual([(one.name, one.unit, len(one.t_s)) for one in recording.sensors], [("die.temp", "°C", 100)])
+        self.assertAlmostEqual(recording.duration_s, 49.5)
+
+    def test_plain_columns_of_blanks_without_a_header(self) -> None:
+        text = "\n".join(f"{at * 0.25:8.2f}   {30 + at % 11}" for at in range(80))
+        self.assertEqual(self.roles(text), {"column 1": ("time", "s"), "column 2": ("sensor", "%")})
+
+    def test_the_units_of_time_follow_from_the_steps(self) -> None:
+        for factor, unit in ((1.0, "s"), (1e3, "ms"), (1e6, "us"), (1e9, "ns")):
+            rows = "\n".join(f"{at * 0.5 * factor},{at % 13}" for at in range(2, 90))
+            with self.subTest(unit=unit):
+                self.assertEqual(self.roles("when,x\n" + rows)["when"], ("time", unit))
+
+    def test_a_kept_map_goes_before_the_proposal(self) -> None:
+        self.path.write_text(self.table())
+        kept = ColumnMap([ColumnUse("Temp [°C]", "sensor", "package", "°C"), ColumnUse("Time [s]", "time", "t", "s")])
+        uses = {one.use.column: one.use for one in look_at(self.path, [kept])[1]}
+        self.assertEqual(uses["Temp [°C]"].name, "package")
+        self.assertEqual(uses["Frame time [ms]"].role, "ignore")
+        self.assertEqual(ColumnMap.from_dict(kept.as_dict()), kept)
+
+
+class Clocks(Files):
+    def clocked(self, times: list[float]) -> Recording:
+        self.path.write_text("t,x\n" + "\n".join(f"{t},{at}" for at, t in enumerate(times)))
+        return self.by(("t", "time", "s"), ("x", "sensor", "W"))
+
+    def test_a_reset_is_joined_on_and_told(self) -> None:
+        recording = self.clocked([*range(50), *range(50)])
+        self.assertIn("goes back 1 times, first after 49.0 s", recording.remarks[0])
+        self.assertAlmostEqual(recording.duration_s, 99.0)
+        self.assertTrue(np.all(np.diff(recording.sensors[0].t_s) > 0))
+
+    def test_gaps_and_repeats_are_counted(self) -> None:
+        recording = self.clocked([0, 1, 2, 2, 3, 30, 31, 32])
+        self.assertEqual(len(recording.sensors[0].t_s), 7)
+        words = " ".join(recording.remarks)
+        self.assertIn("1 rows have the same time", words)
+        self.assertIn("1 gaps in the recording, the longest 27.0 s", words)
+
+    def test_without_a_time_the_frames_are_the_clock(self) -> None:
+        self.path.write_text("frame_ms,use\n" + "\n".join("10,50" for _ in range(100)))
+        recording = self.by(("frame_ms", "frames", "ms"), ("use", "sensor", "%"))
+        self.assertAlmostEqual(float(recording.sensors[0].t_s[-1]), 1.0)
+
+
+class Refused(Files):
+    def check(self, content: bytes, words: str) -> None:
+        with self.subTest(words=words), self.assertRaisesRegex(BadTable, words):
+            self.read(content)
+
+    def test_what_is_no_recording_is_refused_with_a_remedy(self) -> None:
+        self.check(b"", "empty")
+        self.check(b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR" + bytes(300), "not a text file")
+        self.check(b"hello there\nno numbers at all\n", "no rows of numbers")
+        self.check(b"{nonsense\n", "no JSON")
+        self.check(b'{"a": {"b": null}}\n', "no numbers")
+        self.check(("\n".join(["words, more words"] * 80) + "\n1,2" * 200).encode(), "lines before the first number")
+
+    def test_a_column_that_is_not_there_and_frames_that_are_none(self) -> None:
+        self.path.write_text("a,b\n1,-1\n2,-2\n3,-3\n")
+        with self.assertRaisesRegex(BadTable, "no column 'c'.*a, b"):
+            self.by(("c", "time", "s"))
+        with self.assertRaisesRegex(BadTable, "cannot be frame times"):
+            self.by(("b", "frames", "ms"))
+        with self.assertRaisesRegex(BadTable, "nothing is left to store"):
+            self.by(("a", "time", "s"))
+
+    @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+    @given(st.one_of(st.binary(max_size=600), st.text('0123456789,;.\t\n-eE {}[]":abTs', max_size=600).map(str.encode)))
+    def test_any_bytes_are_read_or_refused_in_words(self, content: bytes) -> None:
+        try:
+            recording = self.read(content)
+        except FormatError as error:
+            self.assertTrue(str(error))
+        else:
+            self.assertTrue(recording.frame_times_ms is not None or recording.sensors)
