@@ -26,6 +26,7 @@ _LOOKED_AT_LINES = 400
 _MOST_HEADER_LINES = 60
 _DELIMITERS = (",", ";", "\t", "|")
 _ROWS_A_PIECE = 200_000
+_FEW_SIGNS = 0.05
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?")
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+(?:[eE][+-]?\d+)?")
 
@@ -126,9 +127,17 @@ def _decoded(head: bytes) -> tuple[str, str]:
         cut = head[: head.rfind(b"\n") + 1] or head
         return "utf-8", cut.decode("utf-8")
     except UnicodeDecodeError:
-        best = from_bytes(head[:65_536]).best()
-        encoding = best.encoding if best else "latin-1"
+        encoding = _eight_bit(head)
         return encoding, head.decode(encoding, errors="replace")
+
+
+def _eight_bit(head: bytes) -> str:
+    """The encoding of text that is not UTF-8: a few signs such as a degree say nothing, so the commonest is taken."""
+    strange = sum(byte > 127 for byte in head)
+    if strange <= _FEW_SIGNS * len(head):
+        return "cp1252"
+    best = from_bytes(head[:65_536]).best()
+    return best.encoding if best else "latin-1"
 
 
 def _json_layout(encoding: str, lines: list[str]) -> Layout:

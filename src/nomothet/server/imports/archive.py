@@ -1,6 +1,7 @@
 """The files of an upload: itself, or the members of a ZIP archive, unpacked within bounds."""
 
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -69,7 +70,7 @@ def opened(path: Path, member: str) -> Iterator[Path]:
                     if written > MOST_BYTES:
                         raise BadTable(f"{member} is over 1 GB", "Cut it into runs")
                     out.write(piece)
-        except (zipfile.BadZipFile, OSError, EOFError, NotImplementedError, KeyError) as error:
+        except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, KeyError) as error:
             raise BadTable(f"{member} cannot be unpacked: {error}", "Pack the archive again") from None
         yield target
 

@@ -139,6 +139,8 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
         owner.save(update_fields=["whole_at", "method_version", "note"])
         entry = Entry.objects.select_for_update().filter(pass_id=pass_id).first()
         if entry is not None:
+            # The pass knows best how far a search has come; not every attempt was told of while it ran.
+            entry.attempts = owner.attempts or entry.attempts
             docket.close(entry)
         Mark.objects.filter(pass_id=pass_id).update(owner=owner)
         announce_pass(owner)
