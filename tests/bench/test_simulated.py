@@ -6,11 +6,13 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import httpx
 import numpy as np
 
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Control, Job, PassResult
 from nomothet.bench.simulated.conditions import Conditions
+from nomothet.bench.simulated.faults import FlakyTransport, read_fault
 from nomothet.bench.simulated.machine import SimulatedMachine
 from nomothet.bench.simulated.model import Simulation
 from nomothet.bench.simulated.parameters import Parameters, read_parameters
@@ -156,3 +158,117 @@ class ParameterFiles(unittest.TestCase):
         self.check("[chip]\ncoars = 3\n", r"x\.toml, \[chip\]: coars is not known")
         self.check("[chip]\ncores = 3\n", r"\[chip\].*missing")
         self.check("[chip\n", "x.toml")
+
+
+class Asked(unittest.TestCase):
+    """Faults that are asked for, in data or on the command line."""
+
+    def with_fault(self, *texts: str) -> Parameters:
+        return replace(WREN, events=[read_fault(text) for text in texts])
+
+    def test_a_crash_at_a_second_keeps_what_was_recorded_until_then(self) -> None:
+        result = run(28.0, parameters=self.with_fault("crashed@40"))
+        self.assertEqual((result.outcome, result.duration_s), ("crashed", 40.0))
+        self.assertAlmostEqual(frames(result).sum() / 1000, 40.0, delta=0.3)
+        self.assertLess(float(result.captures[-1].columns["t_s"][-1]), 40.0)
+
+    def test_visual_faults_come_with_the_temperature_and_not_below_it(self) -> None:
+        hot = run(35.0, "dome-atlas", parameters=self.with_fault("visual_faults:92"))
+        self.assertEqual(hot.outcome, "visual_faults")
+        self.assertIn("from 92 °C", hot.note)
+        self.assertEqual(run(18.0, "dome-atlas", parameters=self.with_fault("visual_faults:92")).outcome, "completed")
+
+    def test_a_stuck_sensor_stands_still_and_the_others_move(self) -> None:
+        result = run(28.0, parameters=self.with_fault("stuck:temperature"))
+        self.assertEqual(float(np.ptp(lane(result, "temperature"))), 0.0)
+        self.assertGreater(float(np.ptp(lane(result, "power"))), 0.0)
+
+    def test_drift_makes_each_pass_slower_by_its_share(self) -> None:
+        calm = replace(WREN, noise=replace(WREN.noise, run_sd=0.0, frame_sd=0.0))
+        calm = replace(calm, events=[read_fault("drift:0.01")])
+        rates = [frame_figures(frames(run(28.0, number=number, parameters=calm))).average_fps for number in (1, 11)]
+        self.assertAlmostEqual(rates[0] / rates[1], 1.01**10, delta=0.01)
+
+    def test_a_lost_memory_profile_is_observed_and_costs_speed(self) -> None:
+        lost = run(28.0, parameters=self.with_fault("profile:2800"))
+        self.assertEqual(lost.environment["observed"]["memory_mts"], 2800.0)
+        whole = run(28.0, parameters=replace(WREN, events=[]))
+        self.assertLess(frame_figures(frames(lost)).average_fps, 0.8 * frame_figures(frames(whole)).average_fps)
+
+    def test_a_limit_that_the_firmware_keeps(self) -> None:
+        result = run(35.0, parameters=self.with_fault("limit:20"))
+        self.assertEqual(result.environment["observed"]["power_limit_w"], 20.0)
+        self.assertAlmostEqual(float(np.median(lane(result, "power"))), 20.0, delta=0.3)
+
+    def test_what_is_no_fault_is_refused_with_what_would_do(self) -> None:
+        for text in ("flood", "crashed@soon", "drift:", "stuckness"):
+            with self.subTest(text=text), self.assertRaisesRegex(BenchError, "try crashed@40"):
+                read_fault(text)
+
+    def test_a_flaky_network_is_lost_for_its_seconds_of_each_minute(self) -> None:
+        now = 0.0
+        transport = FlakyTransport(20, clock=lambda: now)
+        request = httpx.Request("GET", "http://127.0.0.1:1/")
+        for now, lost in ((50.0, True), (119.0, True)):
+            with self.subTest(now=now), self.assertRaisesRegex(httpx.ConnectError, "on purpose" if lost else "refused"):
+                transport.handle_request(request)
+        now = 70.0
+        with self.assertRaisesRegex(httpx.ConnectError, "(?i)refused"):
+            transport.handle_request(request)
+
+
+class Memory(unittest.TestCase):
+    """What is not there shows where the model says."""
+
+    def run_with(self, reserve: float, resolution: str) -> PassResult:
+        configured = {"power_limit_w": 28, "graphics_memory_gb": reserve}
+        job = Job(1, 2, "dome-atlas", "1", "simulated", [], {"resolution": resolution}, "c", configured)
+        return SimulatedMachine(WREN, speed=0).run(job, Path("."), Control(lambda *told: None))
+
+    def test_frames_collapse_where_graphics_memory_runs_out(self) -> None:
+        rates = {
+            (reserve, resolution): frame_figures(frames(self.run_with(reserve, resolution))).average_fps
+            for reserve in (2.0, 4.0)
+            for resolution in ("1080p", "4K")
+        }
+        demand = WREN.demands["dome-atlas"]
+        wanted = demand.graphics_memory_gb + demand.graphics_memory_gb_per_mpx * 8.29
+        self.assertTrue(2.0 < wanted < 4.0)
+        self.assertLess(rates[2.0, "4K"], 0.5 * rates[4.0, "4K"])
+        self.assertAlmostEqual(rates[2.0, "1080p"] / rates[4.0, "1080p"], 1.0, delta=0.03)
+
+    def test_too_large_a_reserve_takes_the_programs_own_memory(self) -> None:
+        result = self.run_with(8.0, "1080p")
+        self.assertGreater(float(lane(result, "swap used").max()), 0)
+        self.assertLess(
+            frame_figures(frames(result)).average_fps,
+            0.7 * frame_figures(frames(self.run_with(4.0, "1080p"))).average_fps,
+        )
+
+    def test_a_program_that_wants_far_too_much_does_not_start(self) -> None:
+        plover = read_parameters(DEMO / "simulated" / "plover.toml")
+        job = Job(1, 1, "reef-walk", "1", "simulated", [], {}, "c", {"graphics_memory_gb": 1})
+        result = SimulatedMachine(plover, speed=0).run(job, Path("."), Control(lambda *told: None))
+        self.assertEqual(result.outcome, "did_not_start")
+        self.assertIn("wants 6.2 GB of 3 GB", result.note)
+
+
+class Cabinet(unittest.TestCase):
+    """Door and filter cost little each and a lot together: their heat adds up to over the limit."""
+
+    def rate(self, **surroundings: str) -> float:
+        heron = read_parameters(DEMO / "simulated" / "heron.toml")
+        calm = replace(heron, noise=replace(heron.noise, run_sd=0.0, odd_share=0.0))
+        configured = {"power_limit_w": 65, "fan_profile": "standard", **surroundings}
+        settings = {"scene": "open reef", "resolution": "4K"}
+        job = Job(1, 1, "reef-walk", "1", "simulated", [], settings, "c", configured)
+        result = SimulatedMachine(calm, speed=0).run(job, Path("."), Control(lambda *told: None))
+        return frame_figures(frames(result)).average_fps
+
+    def test_the_interaction_is_in_the_model(self) -> None:
+        bare = self.rate(door="open bench", dust_filter="none")
+        door = self.rate(door="closed", dust_filter="none") / bare
+        dust = self.rate(door="open bench", dust_filter="in") / bare
+        both = self.rate(door="closed", dust_filter="in") / bare
+        self.assertGreater(min(door, dust), 0.98)
+        self.assertLess(both, door * dust - 0.01)

@@ -3,6 +3,7 @@
 import argparse
 import os
 import signal
+from dataclasses import replace
 from pathlib import Path
 
 import structlog
@@ -13,6 +14,7 @@ from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Machine
 from nomothet.bench.machine import RealMachine
 from nomothet.bench.sampling import SensorSource
+from nomothet.bench.simulated.faults import FlakyTransport, lost_seconds, read_fault
 from nomothet.bench.simulated.machine import SimulatedMachine
 from nomothet.bench.simulated.parameters import read_parameters
 from nomothet.bench.sources.exporter import ExporterSource
@@ -58,6 +60,13 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
     )
     parser.add_argument("--simulate", type=Path, metavar="FILE.toml", help="play the machine that the file describes")
     parser.add_argument(
+        "--fault",
+        action="append",
+        default=[],
+        metavar="FAULT",
+        help="of a simulated machine, something that goes wrong with every pass: crashed@40, stuck:temperature …",
+    )
+    parser.add_argument(
         "--speed",
         type=float,
         default=1.0,
@@ -83,7 +92,7 @@ def _run(arguments: argparse.Namespace) -> int:
         agent = Agent(
             _machine(arguments),
             Spool(arguments.spool),
-            ServerClient(arguments.server, token),
+            ServerClient(arguments.server, token, _transport(arguments)),
             until_idle=arguments.until_idle,
         )
         for number in (signal.SIGINT, signal.SIGTERM):
@@ -121,4 +130,12 @@ def _machine(arguments: argparse.Namespace) -> Machine:
         return RealMachine(
             rate_hz=arguments.rate, sources=_sources(arguments), commands_allowed=arguments.allow_commands
         )
-    return SimulatedMachine(read_parameters(arguments.simulate), speed=arguments.speed, rate_hz=arguments.rate)
+    parameters = read_parameters(arguments.simulate)
+    faults = [read_fault(text) for text in arguments.fault if lost_seconds(text) is None]
+    parameters = replace(parameters, events=[*parameters.events, *faults])
+    return SimulatedMachine(parameters, speed=arguments.speed, rate_hz=arguments.rate)
+
+
+def _transport(arguments: argparse.Namespace) -> FlakyTransport | None:
+    lost = [seconds for text in arguments.fault if (seconds := lost_seconds(text)) is not None]
+    return FlakyTransport(lost[0]) if lost else None

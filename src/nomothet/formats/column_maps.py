@@ -25,7 +25,7 @@ _UNIT_NAMES = {"pct": "%", "percent": "%", "c": "°C", "°c": "°C", "mhz": "MHz
 _FRAME_WORDS = ("frame", "interval", "delta", "render time")
 _GAP_TIMES, _GAP_S = 5.0, 1.0
 _MOST_PICTURE = 240
-_ROWS_LOOKED_AT = 200_000
+_ROWS_LOOKED_AT = 50_000
 
 
 @dataclass(frozen=True)

@@ -100,7 +100,7 @@ def read_columns(
     places = list(range(len(layout.names))) if wanted is None else wanted
     pieces: dict[int, list[Floats]] = {at: [] for at in places}
     rows = 0
-    for piece in _pieces(path, layout, places):
+    for piece in _pieces(path, layout, places, most_rows):
         rows += len(piece[places[0]]) if places else 0
         if rows * len(places) > MOST_VALUES:
             raise BadTable(
@@ -230,7 +230,9 @@ def _names_above(rows: list[list[str]], width: int) -> tuple[list[str], list[str
 _UNIT_WORDS = set("s ms us µs ns min % °c c mhz ghz w v a mb gb mib gib fps 1/s rpm mb/s gb/s j".split())
 
 
-def _pieces(path: Path, layout: Layout, places: list[int]) -> Iterator[dict[int, "pd.Series[Any]"]]:
+def _pieces(
+    path: Path, layout: Layout, places: list[int], most_rows: int | None
+) -> Iterator[dict[int, "pd.Series[Any]"]]:
     if layout.is_json:
         yield from _json_pieces(path, layout, places)
         return
@@ -242,13 +244,15 @@ def _pieces(path: Path, layout: Layout, places: list[int]) -> Iterator[dict[int,
             names=list(range(len(layout.names))),
             usecols=places,
             skiprows=layout.header_lines,
-            dtype=str,
+            decimal=layout.decimal,
+            thousands="." if layout.decimal == "," else None,
+            low_memory=False,
             encoding=layout.encoding,
             encoding_errors="replace",
             on_bad_lines="skip",
             skip_blank_lines=True,
             index_col=False,
-            chunksize=_ROWS_A_PIECE,
+            chunksize=min(_ROWS_A_PIECE, most_rows or _ROWS_A_PIECE),
             quoting=csv.QUOTE_MINIMAL,
         )
         for frame in frames:
@@ -296,6 +300,9 @@ def _flat(record: dict[str, Any], before: str = "", depth: int = 0) -> dict[str,
 
 
 def _as_numbers(column: "pd.Series[Any]", decimal: str) -> Floats:
+    if pd.api.types.is_numeric_dtype(column):
+        plain: Floats = column.to_numpy(dtype=np.float64)
+        return plain
     if decimal == ",":
         column = column.astype(str).str.replace(".", "", regex=False).str.replace(",", ".", regex=False)
     numbers = pd.to_numeric(column, errors="coerce")

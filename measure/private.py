@@ -1,0 +1,84 @@
+"""A database and a server of their own for a measurement, in a folder that goes away afterwards."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import httpx
+
+from nomothet.server.launch.database import PrivateDatabase
+from nomothet.server.launch.ports import free_port
+from nomothet.server.launch.secrets import ensure_secrets
+
+PROJECT = Path(__file__).resolve().parents[1]
+_READY_S = 30.0
+
+
+@dataclass(frozen=True)
+class Private:
+    """Where it answers, its folder, and the environment of its processes."""
+
+    address: str
+    var: Path
+    environment: dict[str, str]
+
+    def script(self, text: str) -> str:
+        """Run some lines with Django set up; returns what they print."""
+        text = f"import django; django.setup()\n{text}"
+        return subprocess.run(
+            [sys.executable, "-c", text], env=self.environment, cwd=PROJECT, capture_output=True, text=True, check=True
+        ).stdout
+
+
+@contextmanager
+def private_server() -> Iterator[Private]:
+    """A fresh database with its tables, and a server on it."""
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
+        Path(folder).chmod(0o755)
+        var = Path(folder) / "var"
+        var.mkdir(mode=0o755)
+        ensure_secrets(var, [])
+        password = json.loads((var / "secrets.json").read_text())["database_password"]
+        database = PrivateDatabase(var / "database", free_port(), password)
+        port = free_port()
+        environment = {
+            **os.environ,
+            "NOMOTHET_VAR": str(var),
+            "NOMOTHET_DATABASE_PORT": str(database.port),
+            "DJANGO_SETTINGS_MODULE": "nomothet.server.settings",
+        }
+        database.start()
+        made = Private(f"http://127.0.0.1:{port}", var, environment)
+        made.script("from django.core.management import call_command; call_command('migrate', verbosity=0)")
+        server = subprocess.Popen(
+            [
+                sys.executable, "-m", "uvicorn", "nomothet.server.asgi:application", "--port", str(port),
+                "--lifespan", "off", "--log-level", "error",
+            ],
+            env=environment,
+        )  # fmt: skip
+        try:
+            _wait(made.address)
+            yield made
+        finally:
+            server.terminate()
+            server.wait()
+            database.stop()
+
+
+def _wait(address: str) -> None:
+    deadline = time.monotonic() + _READY_S
+    while time.monotonic() < deadline:
+        try:
+            if httpx.get(f"{address}/health", timeout=2).status_code == 200:
+                return
+        except httpx.HTTPError:
+            time.sleep(0.1)
+    raise SystemExit("the server did not start")
