@@ -2125,6 +2125,7 @@ export interface components {
             median: number | null;
             /** Format: double */
             peak: number | null;
+            doubts: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LivePoint: {

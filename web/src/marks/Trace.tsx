@@ -12,6 +12,8 @@ export interface TracedCell {
   position: number;
   label: string;
   trace: TraceShape;
+  /** Parts of the run that people marked. */
+  marks?: { id: number; label: string; start_s: number; end_s: number | null }[];
 }
 
 interface Props {
@@ -46,6 +48,7 @@ export function Trace({ cells, stretch, onStretch }: Props) {
         <div className="md:pr-44">
           <Frames cells={cells} range={range} onStretch={onStretch} />
           <Hitches cells={cells} range={range} />
+          <Parts cells={cells} range={range} />
         </div>
       )}
       {shown.map((name, at) => (
@@ -260,6 +263,38 @@ function Hitches({ cells, range }: { cells: TracedCell[]; range: Stretch }) {
   );
 }
 
+/** Marked parts of a run as bars with their names, moments as ticks. */
+function Parts({ cells, range }: { cells: TracedCell[]; range: Stretch }) {
+  const marks = cells.flatMap((cell) => (cell.marks ?? []).map((mark) => ({ cell, mark })));
+  if (!marks.length) return null;
+  const at = (t: number) =>
+    100 * Math.min(1, Math.max(0, (t - range.from) / Math.max(1e-9, range.to - range.from)));
+  return (
+    <div style={{ paddingLeft: GUTTER_LEFT, paddingRight: GUTTER_RIGHT }} aria-hidden="true">
+      <div className="relative h-4 text-small">
+        {marks.map(({ cell, mark }) => {
+          const left = at(mark.start_s);
+          const width = mark.end_s === null ? 0 : at(mark.end_s) - left;
+          return (
+            <span
+              key={mark.id}
+              title={mark.label}
+              className="absolute top-0 h-4 overflow-hidden border-l-2 bg-band pl-1 text-ellipsis whitespace-nowrap"
+              style={{
+                left: `${left}%`,
+                width: width > 0 ? `${width}%` : "auto",
+                borderColor: sealInk(cell.position),
+              }}
+            >
+              {mark.label}
+            </span>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
 interface LaneProps {
   name: string;
   cells: TracedCell[];
@@ -306,6 +341,7 @@ function Lane({ name, cells, range, last, onStretch }: LaneProps) {
   }, [lanes, from, to, last, onStretch]);
   const sensor = lanes[0]?.lane;
   if (!sensor) return null;
+  const doubts = [...new Set(lanes.flatMap(({ lane }) => lane.doubts))];
   // Of a temperature the peak is asked for, of everything else the usual.
   const hottest = sensor.unit === "°C";
   const summary = lanes
@@ -336,6 +372,11 @@ function Lane({ name, cells, range, last, onStretch }: LaneProps) {
       </div>
       <span className="hidden w-44 shrink-0 pl-2 md:block text-note text-quiet">
         {hottest ? "peak" : "median"} {summary}
+        {doubts.length > 0 && (
+          <span className="block truncate text-small text-mark" title={doubts.join("; ")}>
+            ⚑ {doubts.join("; ")}
+          </span>
+        )}
       </span>
     </div>
   );

@@ -1,5 +1,6 @@
 """Loading the demo into an empty database, and what its team does once the passes are in."""
 
+import uuid
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -11,6 +12,7 @@ from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
+from nomothet.server.passes.typed import Typed, remember_method, store
 from nomothet.server.people.models import User
 from nomothet.server.records.commands import publish
 from nomothet.server.reviews.commands.tests import detail_of, shown_of
@@ -51,6 +53,8 @@ def finish_scenario(scenario: Scenario) -> None:
     """What the team did after the passes had come in: set aside, owe again, publish."""
     leave_machines(scenario)
     for data in scenario.reviews:
+        for typed in data.get("typed", []):
+            _type(Review.objects.get(key=data["key"]), typed)
         for after in data.get("after", []):
             _after(Review.objects.get(key=data["key"]), after)
 
@@ -131,7 +135,7 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 
 
 def _review(position: int, data: dict[str, Any]) -> None:
-    nested = ("column", "test", "owed", "later", "after", "editor", "factor", "caveat")
+    nested = ("column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat")
     plain = {key: value for key, value in data.items() if key not in nested}
     plain["verdict"] = plain.get("verdict", "").strip()
     editor = User.objects.get(username=data["editor"])
@@ -182,6 +186,19 @@ def _owe(editor: User, review: Review, owed: dict[str, Any]) -> None:
     if "columns" in owed:
         columns = columns.filter(label__in=owed["columns"])
     ask_for_passes(editor, review, tests, list(columns.values_list("pk", flat=True)), owed["passes"])
+
+
+def _type(review: Review, data: dict[str, Any]) -> None:
+    """Figures that somebody typed in, a cell for each configuration."""
+    test = review.tests.get(position=data["test"] - 1)
+    labels = dict(review.columns.values_list("label", "pk"))
+    cells = [
+        Typed(test.pk, labels[label], data["metric"], text, data["method"], data["half_width"])
+        for label, text in data["cells"].items()
+    ]
+    user = User.objects.get(username=data["by"])
+    remember_method(user, test, data["metric"], data["method"], data["half_width"])
+    store(user, review, uuid.uuid4(), cells)
 
 
 def _after(review: Review, after: dict[str, Any]) -> None:

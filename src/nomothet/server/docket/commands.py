@@ -16,7 +16,7 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.models import Bench, System
-from nomothet.server.workloads.approvals import unapproved
+from nomothet.server.workloads.approvals import not_for_benches
 
 MOST_AT_ONCE = 20
 
@@ -114,7 +114,7 @@ def _first_owed(bench: Bench) -> Entry | None:
     work = work_of(system)
     if not work.visits or hold_of(system) is not None:
         return None
-    may_not = unapproved({entry.test.workload for visit in work.visits for entry in visit.entries}, system.pk)
+    may_not = not_for_benches({entry.test.workload for visit in work.visits for entry in visit.entries}, system.pk)
     visit = next((one for one in work.visits if any(e.test.workload_id not in may_not for e in one.entries)), None)
     if visit is None:
         return None
@@ -125,7 +125,8 @@ def _first_owed(bench: Bench) -> Entry | None:
     for owed in visit.entries:
         if owed.test.workload_id in may_not:
             continue
-        entry = Entry.objects.select_for_update(skip_locked=True).filter(pk=owed.pk, state=State.OWED).first()
+        # Waits for a row that another transaction only looks past: skipping it would say that nothing is owed.
+        entry = Entry.objects.select_for_update().filter(pk=owed.pk, state=State.OWED).first()
         if entry is not None:
             return entry
     return None

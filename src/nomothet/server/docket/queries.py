@@ -14,10 +14,8 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.plan import BETWEEN_PASSES_S, CHANGE_S, FIRMWARE_S, OPENING_S
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.states import machine_state, states
-from nomothet.server.workloads.approvals import unapproved
+from nomothet.server.workloads.approvals import not_for_benches
 from nomothet.server.workloads.names import edition_names
-
-_WAITS = "An admin has not approved its command for this system."
 
 
 @dataclass(frozen=True)
@@ -223,7 +221,7 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
     """Neighbouring passes of one cell together."""
     systems = {entry.column.configuration.system_id for entry in entries}
     workloads = {entry.test.workload for entry in entries}
-    may_not = {(system, pk) for system in systems for pk in unapproved(workloads, system)}
+    why_not = {system: not_for_benches(workloads, system) for system in systems}
     groups: list[GroupShape] = []
     names = edition_names(entry.test.workload for entry in entries)
     for entry in entries:
@@ -240,7 +238,7 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 label=column.label,
                 position=column.position,
                 is_baseline=column.is_baseline,
-                waits=_WAITS if (column.configuration.system_id, test.workload_id) in may_not else "",
+                waits=why_not[column.configuration.system_id].get(test.workload_id, ""),
                 entries=[],
             )
             groups.append(last)

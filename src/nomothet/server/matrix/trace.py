@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nomothet.core.hitches import hitch_positions
+from nomothet.core.sensor_trust import sensor_doubts
 from nomothet.formats.series import unpack
 from nomothet.server.passes.models import Pass
 
@@ -28,6 +29,8 @@ class LaneShape:
     values: list[float | None]
     median: float | None
     peak: float | None
+    # Why it is not to be trusted, in words.
+    doubts: list[str]
 
 
 @dataclass(frozen=True)
@@ -129,4 +132,5 @@ def _lane(
         values=[None if np.isnan(v) else round(float(v), 4) for v in values[kept]],
         median=float(np.median(there)) if len(there) else None,
         peak=float(there.max()) if len(there) else None,
+        doubts=sensor_doubts(values, unit),
     )

@@ -8,6 +8,8 @@ from typing import Any
 from nomothet.server.workloads.models import Approval, Workload
 
 COMMAND_RUNNER = "command"
+BY_HAND = "By hand: its figures are typed in or come from files."
+UNAPPROVED = "An admin has not approved its command for this system."
 
 
 def command_digest(command: dict[str, Any]) -> str:
@@ -15,10 +17,12 @@ def command_digest(command: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(command, sort_keys=True).encode()).hexdigest()
 
 
-def unapproved(workloads: Iterable[Workload], system: int) -> set[int]:
-    """Those of the workloads that a bench of this system may not run; one query when any has a command."""
-    commands = {one.pk: one for one in workloads if one.runner == COMMAND_RUNNER}
-    if not commands:
-        return set()
-    given = dict(Approval.objects.filter(system=system, workload__in=commands).values_list("workload", "digest"))
-    return {pk for pk, one in commands.items() if given.get(pk) != command_digest(one.command)}
+def not_for_benches(workloads: Iterable[Workload], system: int) -> dict[int, str]:
+    """Why a bench of this system does not run some of the workloads; one query when any has a command."""
+    wanted = list(workloads)
+    reasons = {one.pk: BY_HAND for one in wanted if not one.runner}
+    commands = {one.pk: one for one in wanted if one.runner == COMMAND_RUNNER}
+    if commands:
+        given = dict(Approval.objects.filter(system=system, workload__in=commands).values_list("workload", "digest"))
+        reasons |= {pk: UNAPPROVED for pk, one in commands.items() if given.get(pk) != command_digest(one.command)}
+    return reasons

@@ -251,7 +251,7 @@ function Traces({ cells, review, passes, traced, stretch, onStretch }: TracesPro
     const column = columnOf(review, cell.column);
     const trace = traced[at]?.data;
     return column && trace && hasTrace(passes[at])
-      ? [{ position: column.position, label: column.label, trace }]
+      ? [{ position: column.position, label: column.label, trace, marks: passes[at]?.marks }]
       : [];
   });
   const failed = traced.find((one) => one.isError);
