@@ -98,6 +98,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/records", PublishView.as_view()),
     path(_CELL, CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
+    path("api/benches", docket.BenchesView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
     path("api/docket/<int:entry>/live", docket.LiveView.as_view()),
     path("api/docket/<int:entry>/marks", record.RunningMarksView.as_view()),

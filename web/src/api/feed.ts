@@ -1,6 +1,6 @@
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import type { LiveShape, MatrixShape, SystemDocket } from "./client";
+import type { BenchGlance, LiveShape, MatrixShape, SystemDocket } from "./client";
 import { keys } from "./queries";
 
 interface Change {
@@ -53,6 +53,7 @@ function apply(client: QueryClient, change: Change): void {
     client.setQueriesData<SystemDocket[]>({ queryKey: ["docket"] }, (all) =>
       all?.map((one) => told(one, change)),
     );
+    client.setQueryData<BenchGlance[]>(["benches"], (all) => all?.map((one) => glanced(one, change)));
     client.setQueryData<LiveShape>(["live", change.entry], (one) => one && watched(one, change));
     if (change.attempts !== undefined) stale("search", { entry: change.entry });
     return;
@@ -63,6 +64,7 @@ function apply(client: QueryClient, change: Change): void {
     return;
   }
   stale("live");
+  stale("benches");
   stale("search");
   stale(...keys.matrix(review));
   stale(...keys.docket(review));
@@ -109,6 +111,18 @@ function told(docket: SystemDocket, change: Change): SystemDocket {
           : entry,
       ),
     })),
+  };
+}
+
+/** A system at a glance with the progress of its running pass. */
+function glanced(bench: BenchGlance, change: Change): BenchGlance {
+  return {
+    ...bench,
+    running: bench.running.map((one) =>
+      one.entry === change.entry
+        ? { ...one, progress: change.progress ?? {}, told_at: new Date().toISOString() }
+        : one,
+    ),
   };
 }
 

@@ -130,6 +130,11 @@ export const searchQuery = (of: { pass: string } | { entry: number }) =>
         : body(await api.GET("/api/docket/{entry}/search", { params: { path: { entry: of.entry } } })),
   });
 
+export const benchesQuery = queryOptions({
+  queryKey: ["benches"],
+  queryFn: async () => body(await api.GET("/api/benches")),
+});
+
 export const liveQuery = (entry: number) =>
   queryOptions({
     queryKey: ["live", entry],

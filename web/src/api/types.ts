@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/benches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All systems at a glance. */
+        get: operations["benches_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{series}.csv": {
         parameters: {
             query?: never;
@@ -1613,6 +1630,16 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "list" | "street" | "paid" | "used" | "lent";
+        /** @description One system. `hold` says why its docket has stopped, in words. */
+        BenchGlance: {
+            system: number;
+            running: components["schemas"]["RunningGlance"][];
+            owed: number;
+            readings: {
+                [key: string]: number;
+            };
+            hold: string;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
@@ -2900,6 +2927,20 @@ export interface components {
             told_at: string | null;
             by_hand: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RunningGlance: {
+            entry: number;
+            review: number;
+            test_name: string;
+            detail: string;
+            configuration: string;
+            progress: {
+                [key: string]: unknown;
+            };
+            /** Format: date-time */
+            told_at: string | null;
+            by_hand: string;
+        };
         /**
          * @description * `ratio` - ratio
          *     * `difference` - difference
@@ -3546,6 +3587,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    benches_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchGlance"][];
+                };
             };
             /** @description Refused */
             default: {

@@ -1,19 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { SessionShape, Shapes, SystemDetail } from "../api/client";
-import { systemsQuery } from "../api/queries";
+import type { BenchGlance, SessionShape, Shapes, SystemDetail } from "../api/client";
+import { benchesQuery, systemsQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
-import { count } from "../marks/words";
+import { count, figure } from "../marks/words";
+import { runningWords } from "../sheets/matrix/ProgressCellView";
 import { Failed, Loading } from "../shell/States";
 
 /** The machines under test. */
 export function Systems({ session }: { session: SessionShape }) {
   const systems = useQuery(systemsQuery);
+  const benches = useQuery(benchesQuery);
   const [adding, setAdding] = useState(false);
   const [search, setSearch] = useState("");
   if (systems.isPending) return <Loading />;
@@ -39,7 +41,11 @@ export function Systems({ session }: { session: SessionShape }) {
       )}
       <ul className="border-t border-line">
         {shown.map((system) => (
-          <Item key={system.id} system={system} />
+          <Item
+            key={system.id}
+            system={system}
+            bench={benches.data?.find((one) => one.system === system.id)}
+          />
         ))}
       </ul>
       {adding && <AddSystem onClose={() => setAdding(false)} />}
@@ -47,9 +53,9 @@ export function Systems({ session }: { session: SessionShape }) {
   );
 }
 
-function Item({ system }: { system: Shapes["SystemShape"] }) {
+function Item({ system, bench }: { system: Shapes["SystemShape"]; bench?: BenchGlance }) {
   return (
-    <li className="grid gap-x-8 border-b border-line py-3 lg:grid-cols-[1fr_260px_220px]">
+    <li className="grid gap-x-8 border-b border-line py-3 lg:grid-cols-[1fr_300px_270px_190px]">
       <div>
         <Link
           to={`/systems/${system.id}`}
@@ -59,6 +65,7 @@ function Item({ system }: { system: Shapes["SystemShape"] }) {
         </Link>
         <p className="text-note text-quiet">{system.description}</p>
       </div>
+      <Doing bench={bench} />
       <div className="text-note">
         <p>{system.present ? `is now: ${system.present}` : "its present configuration is not known"}</p>
         <p className="text-quiet">
@@ -86,6 +93,40 @@ function Item({ system }: { system: Shapes["SystemShape"] }) {
         </p>
       </div>
     </li>
+  );
+}
+
+const GLANCED: [string, string][] = [
+  ["temperature", "°C"],
+  ["processor use", "%"],
+  ["frame rate", "fps"],
+];
+
+/** What runs on a system and how it goes, or what waits and why. */
+function Doing({ bench }: { bench?: BenchGlance }) {
+  if (!bench) return <div />;
+  const now = bench.running[0];
+  const told = (now?.progress.readings ?? bench.readings) as Record<string, number | null>;
+  const readings = GLANCED.flatMap(([name, unit]) => {
+    const value = told[name];
+    return typeof value === "number" ? [`${figure(value)} ${unit}`] : [];
+  });
+  return (
+    <div className="text-note">
+      {now ? (
+        <Link to={`/running/${now.entry}`} className="underline decoration-line">
+          <strong>{now.test_name}</strong> on {now.configuration}
+        </Link>
+      ) : bench.hold ? (
+        <span className="text-mark">⚑ {bench.hold}</span>
+      ) : (
+        <span className="text-quiet">{bench.owed ? "" : "nothing owed"}</span>
+      )}
+      {now && <p>{now.by_hand ? `by hand, ${now.by_hand}` : runningWords(now.progress, false)}</p>}
+      <p className="text-quiet">
+        {[bench.owed > 0 && `${count(bench.owed, "pass")} owed`, ...readings].filter(Boolean).join(" · ")}
+      </p>
+    </div>
   );
 }
 

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.server.docket import changeovers
+from nomothet.server.docket.benches import BenchGlance, benches
 from nomothet.server.docket.commands import MOST_AT_ONCE, ask_for_passes, withdraw
 from nomothet.server.docket.live import LIVE_NEEDS, LiveShape, live
 from nomothet.server.docket.models import Changeover, Entry
@@ -77,6 +78,14 @@ class EntryView(APIView):
     def delete(self, request: Request, entry: int) -> Response:
         withdraw(signed_in(request), get_object_or_404(Entry.objects.select_related("column"), pk=entry))
         return Response(status=204)
+
+
+class BenchesView(APIView):
+    """All systems at a glance."""
+
+    @extend_schema(responses=shape(BenchGlance, many=True))
+    def get(self, request: Request) -> Response:
+        return shaped(benches())
 
 
 class LiveView(APIView):
