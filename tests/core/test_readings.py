@@ -76,6 +76,19 @@ class Understood(unittest.TestCase):
         self.assertIsNone(read_readings("94", "fps", precision=None)[0].half_width)
 
 
+class Parts(unittest.TestCase):
+    def test_a_part_is_drawn_out_to_the_whole_and_is_a_forecast(self) -> None:
+        one, two = read_readings("12:07 @ 30/120 480 s@ 60/120", "s")
+        self.assertEqual((one.value, one.part, one.bound), (727.0 * 4, (30.0, 120.0), "about"))
+        self.assertEqual(two.value, 960.0)
+        self.assertFalse(one.counts)
+
+    def test_parts_that_make_no_sense_are_refused(self) -> None:
+        for text, unit in (("12:07 @ 130/120", "s"), ("12:07 @ 0/120", "s"), ("94 @ 3/4", "fps"), ("c @ 1/2", "s")):
+            with self.subTest(text=text), self.assertRaisesRegex(BadQuantity, "part"):
+                read_readings(text, unit)
+
+
 class Refused(unittest.TestCase):
     def check(self, text: str, unit: str, words: str) -> None:
         with self.subTest(text=text), self.assertRaisesRegex(BadQuantity, words):

@@ -15,6 +15,7 @@ import psutil
 from nomothet.bench.job import Captured
 
 GIB = 1024**3
+_LOOK_FOR_CHILDREN_S = 2.0
 
 
 @dataclass(frozen=True)
@@ -134,6 +135,8 @@ class ProcessSensors:
 
     def __init__(self, pid: int) -> None:
         self._pid = pid
+        self._family: list[psutil.Process] = []
+        self._looked_at = -math.inf
         self.sensors = [
             Sensor("workload processor use", "%", "its processes, 100 % is one core", "psutil Process"),
             Sensor("workload memory", "GiB", "its processes", "psutil Process"),
@@ -150,14 +153,23 @@ class ProcessSensors:
     def _spent(self) -> tuple[float, float]:
         spent = memory = 0.0
         try:
-            process = psutil.Process(self._pid)
-            for one in [process, *process.children(recursive=True)]:
+            for one in self._processes():
                 with one.oneshot():
                     spent += sum(one.cpu_times()[:2])
                     memory += one.memory_info().rss / GIB
         except psutil.Error:
+            self._looked_at = -math.inf
             return math.nan, math.nan
         return spent, memory
+
+    def _processes(self) -> list[psutil.Process]:
+        """The workload and its children; these are looked for once in a while, as that reads every process there is."""
+        now = time.monotonic()
+        if now - self._looked_at > _LOOK_FOR_CHILDREN_S:
+            process = psutil.Process(self._pid)
+            self._family = [process, *process.children(recursive=True)]
+            self._looked_at = now
+        return self._family
 
 
 def hottest(sensors: SystemSensors) -> float | None:

@@ -48,7 +48,7 @@ _TO_BASE: tuple[dict[str, float], ...] = (
     {"%": 1.0},
 )
 _NUMBER = r"[+−-]?\d+(?:[.,]\d+)*"
-_UNIT = r"[^\W\d_][^\s\d±–~<>]*|°[CF]|%|1/(?:s|min)"
+_UNIT = r"[^\W\d_][^\s\d±–~<>@]*|°[CF]|%|1/(?:s|min)"
 _ITEM = re.compile(
     rf"(?P<sign>[~≈<>≤≥])?\s*(?P<a>{_NUMBER})"
     rf"(?:(?:\s*(?:–|—|\.\.)\s*|-)(?P<b>\d+(?:[.,]\d+)*)|\s*(?:±|\+/-)\s*(?P<half>\d+(?:[.,]\d+)*))?"
@@ -58,6 +58,7 @@ _CLOCK = re.compile(r"(?:(?P<h>\d+):)?(?P<m>\d{1,3}):(?P<s>\d{2}(?:[.,]\d+)?)(?!
 _SPOKEN = re.compile(
     r"(?=\d)(?:(?P<h>\d+)\s*h)?\s*(?:(?P<m>\d+)\s*min)?\s*(?:(?P<s>\d+(?:[.,]\d+)?)\s*s)?(?![^\s;|])", re.ASCII
 )
+_PART = re.compile(r"\s*@\s*(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)(?![\d.])")
 _PARTED = re.compile(r"[\s;|]+")
 _BOUNDS: dict[str, Bound] = {"~": "about", "≈": "about", "<": "under", "≤": "under", ">": "over", "≥": "over"}
 
@@ -74,6 +75,8 @@ class Reading:
         Extra standard deviation that the reading brings along: `(b − a)/√12`.
     outcome : str
         How the pass ended; only a completed one has a value.
+    part : tuple of float or None
+        Of a job done in part, how much of how much; the value is then the forecast of the whole (section 19).
     """
 
     value: float | None
@@ -81,6 +84,7 @@ class Reading:
     bound: Bound = ""
     outcome: str = "completed"
     missing: str = ""
+    part: tuple[float, float] | None = None
 
     @property
     def spread(self) -> float:
@@ -112,8 +116,9 @@ def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> lis
     --------
     >>> [reading.value for reading in read_readings("94.1 93.8 94.4", "fps")]
     [94.1, 93.8, 94.4]
-    >>> read_readings("52–55", "°C")[0]
-    Reading(value=53.5, half_width=1.5, bound='', outcome='completed', missing='')
+    >>> one = read_readings("52–55", "°C")[0]
+    >>> one.value, one.half_width
+    (53.5, 1.5)
     >>> read_readings("12:07", "s")[0].value
     727.0
     """
@@ -127,6 +132,9 @@ def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> lis
             at = parted.end()
             continue
         reading, at = _next_reading(text, at, unit)
+        part = _PART.match(text, at)
+        if part:
+            reading, at = _forecast(reading, float(part[1]), float(part[2]), unit), part.end()
         found.append(_with_precision(reading, precision))
     if not found:
         raise BadQuantity("text", "Nothing was typed; a figure, or a letter for how the pass ended, is needed.")
@@ -145,13 +153,22 @@ def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
         value, after = seconds
         return Reading(value * _factor("s", unit, word)), after
     item = _ITEM.match(text, at)
-    if item is None or (item.end() < len(text) and not _PARTED.match(text, item.end())):
+    if item is None or (item.end() < len(text) and not _PARTED.match(text, item.end()) and text[item.end()] != "@"):
         raise BadQuantity("text", f"{word!r} cannot be read. A figure looks like 94.1, 52–55, ~45, >200 or 12:07.")
     # After a space a letter is an outcome of its own, unless the row's unit goes by it.
     apart = item["rest"] and item["rest"] != item["unit"] and item["unit"].lower() in OUTCOME_LETTERS
     if apart and not _convertible(item["unit"], unit):
         return _from_item(item, unit, with_unit=False), item.start("rest")
     return _from_item(item, unit), item.end()
+
+
+def _forecast(reading: Reading, done: float, whole: float, unit: str) -> Reading:
+    """The whole of a job from a part of it, as if all parts were equal; a forecast takes part in no verdict."""
+    if reading.value is None or not 0 < done <= whole:
+        raise BadQuantity("text", "A part is written 12:07 @ 30/120: the time, then how much of how much was done.")
+    if not (_convertible("s", unit) or _convertible("J", unit)):
+        raise BadQuantity("text", "Only times and energies of a part can be drawn out to the whole.")
+    return Reading(reading.value * whole / done, None, "about", part=(done, whole))
 
 
 def _word_end(text: str, at: int) -> int:

@@ -1639,6 +1639,7 @@ export interface components {
                 [key: string]: number;
             };
             hold: string;
+            changes_by: string;
         };
         /** @enum {unknown} */
         BlankEnum: "";

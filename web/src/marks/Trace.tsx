@@ -279,7 +279,7 @@ function Parts({ cells, range }: { cells: TracedCell[]; range: Stretch }) {
             <span
               key={mark.id}
               title={mark.label}
-              className="absolute top-0 h-4 overflow-hidden border-l-2 bg-band pl-1 text-ellipsis whitespace-nowrap"
+              className={`absolute top-0 h-4 overflow-hidden border-l-2 pl-1 text-ellipsis whitespace-nowrap ${width > 0 ? "bg-band" : ""}`}
               style={{
                 left: `${left}%`,
                 width: width > 0 ? `${width}%` : "auto",

@@ -120,7 +120,13 @@ function Doing({ bench }: { bench?: BenchGlance }) {
       ) : bench.hold ? (
         <span className="text-mark">⚑ {bench.hold}</span>
       ) : (
-        <span className="text-quiet">{bench.owed ? "" : "nothing owed"}</span>
+        <span className="text-quiet">
+          {!bench.owed
+            ? "nothing owed"
+            : bench.changes_by === "tester"
+              ? "waits for a change by hand"
+              : "about to begin"}
+        </span>
       )}
       {now && <p>{now.by_hand ? `by hand, ${now.by_hand}` : runningWords(now.progress, false)}</p>}
       <p className="text-quiet">

@@ -34,6 +34,7 @@ class BenchGlance:
     owed: int
     readings: dict[str, float]
     hold: str
+    changes_by: str
 
 
 def benches() -> list[BenchGlance]:
@@ -62,6 +63,13 @@ def benches() -> list[BenchGlance]:
         hold = hold_of(one) if owed.get(one.pk) else None
         readings = bench.readings if bench else {}
         shapes.append(
-            BenchGlance(one.pk, running.get(one.pk, []), owed.get(one.pk, 0), readings, hold.words if hold else "")
+            BenchGlance(
+                one.pk,
+                running.get(one.pk, []),
+                owed.get(one.pk, 0),
+                readings,
+                hold.words if hold else "",
+                one.changes_by,
+            )
         )
     return shapes

@@ -312,6 +312,13 @@ def _on_record(cells: _Cells, place: _Place) -> Pass:
     return next(slot.owner for slot in slots if slot.number == number and slot.owner is not None)
 
 
+def _note(reading: Reading) -> str:
+    if reading.part is None:
+        return "typed in"
+    done, whole = reading.part
+    return f"typed in; a forecast from {done:g} of {whole:g}, as if all parts were equal"
+
+
 def _new_pass(user: User, test: Test, column: Column, reading: Reading, batch: uuid.UUID, number: int) -> Pass:
     now = timezone.now()
     return Pass.objects.create(
@@ -321,13 +328,14 @@ def _new_pass(user: User, test: Test, column: Column, reading: Reading, batch: u
         number=number,
         origin=Origin.TYPED,
         outcome=reading.outcome,
-        note="typed in",
+        note=_note(reading),
         started_at=now,
         duration_s=0.0,
         whole_at=now,
         brought_by=user,
         environment={},
         batch=batch,
+        part={"done": reading.part[0], "whole": reading.part[1]} if reading.part else None,
         method_version=METHOD_VERSION,
     )
 

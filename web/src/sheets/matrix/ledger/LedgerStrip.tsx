@@ -32,10 +32,11 @@ export function LedgerStrip({ ledger, review, matrix }: Props) {
       {!at || !row || !column || !test ? (
         <p className="text-note">
           Type into a cell: <kbd>94.1 93.8 94.4</kbd> for three passes, <kbd>52–55</kbd>, <kbd>~45</kbd>,{" "}
-          <kbd>&gt;200</kbd>, <kbd>12:07</kbd>; a letter for how it ended (<kbd>n</kbd> did not start,{" "}
-          <kbd>c</kbd> crashed, <kbd>h</kbd> hung, <kbd>v</kbd> visual faults, <kbd>o</kbd> overloaded,{" "}
-          <kbd>r</kbd> refused, <kbd>s</kbd> stopped); <kbd>-</kbd> not run, <kbd>x</kbd> not recorded,{" "}
-          <kbd>?</kbd> shown but not noted. A block from a spreadsheet can be pasted.{" "}
+          <kbd>&gt;200</kbd>, <kbd>12:07</kbd>, or <kbd>12:07 @ 30/120</kbd> for a job done in part; a letter
+          for how it ended (<kbd>n</kbd> did not start, <kbd>c</kbd> crashed, <kbd>h</kbd> hung, <kbd>v</kbd>{" "}
+          visual faults, <kbd>o</kbd> overloaded, <kbd>r</kbd> refused, <kbd>s</kbd> stopped); <kbd>-</kbd>{" "}
+          not run, <kbd>x</kbd> not recorded, <kbd>?</kbd> shown but not noted. A block from a spreadsheet can
+          be pasted.{" "}
           <Button kind="link" onClick={() => ledger.turn(false)}>
             Done typing
           </Button>
