@@ -2,9 +2,12 @@
 """Takes the pictures in docs/screenshots of a running demo: .venv/bin/python scripts/screenshots.py [--only NAME]."""
 
 import argparse
+import io
 import json
+import zipfile
 from pathlib import Path
 
+import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
 
 PROJECT = Path(__file__).resolve().parents[1]
@@ -69,10 +72,74 @@ def main() -> None:
             page.goto(f"{arguments.address}/systems/{places['heron']}/docket")
             shoot(page, arguments.to / "docket.png")
             page.set_viewport_size({"width": width, "height": height})
+        for name, take in (("ladder", ladder), ("typing-in", typing_in), ("bring-in", bring_in), ("running", running)):
+            if wanted(name):
+                take(page, arguments.address, places)
+                shoot(page, arguments.to / f"{name}.png")
         if wanted("record"):
             page.goto(f"{arguments.address}/records/{places['record']}")
             shoot(page, arguments.to / "record.png")
         browser.close()
+
+
+def ladder(page: Page, address: str, places: dict[str, object]) -> None:
+    """A load search with its attempts."""
+    path = "/reviews/{cameras}/matrix?lens=figures&cells={search}.cameras.{buffer}"
+    page.goto(address + path.format(**places))
+    page.get_by_role("img", name="Attempts of the search").wait_for()
+    page.locator("section[aria-label=Cell]").evaluate("cell => cell.scrollIntoView()")
+
+
+def typing_in(page: Page, address: str, places: dict[str, object]) -> None:
+    """Figures on their way into a cell."""
+    page.goto(address + "/reviews/{dome}/matrix?lens=figures".format(**places))
+    page.get_by_role("button", name="Type in").click()
+    page.locator('[data-cell="{noise}.noise_dba.{c}"]'.format(**places)).click()
+    page.keyboard.type("26.3 25–27 ~26 4")
+    page.get_by_role("region", name="Typing in").get_by_text("Is that right?").wait_for()
+
+
+def bring_in(page: Page, address: str, places: dict[str, object]) -> None:
+    """A folder of recordings, sorted by its names; nothing of it is stored."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as folder:
+        for label in ("35W", "28W", "20W"):
+            folder.writestr(f"tuesday/reef walk kelp 4K {label}.csv", recording(int(label[:2])))
+        folder.writestr("tuesday/notes.txt", "what was eaten")
+    page.goto(address + "/reviews/{dome}/matrix?lens=figures".format(**places))
+    page.get_by_role("button", name="Bring in files").click()
+    dialog = page.get_by_role("dialog")
+    upload = {"name": "tuesday.zip", "mimeType": "application/zip", "buffer": out.getvalue()}
+    dialog.locator("input[type=file]").set_input_files([upload])  # type: ignore[list-item]
+    dialog.locator("summary").first.click()
+
+
+def recording(watts: int) -> bytes:
+    """A made-up log of frames and sensors, with decimal commas."""
+    rng = np.random.default_rng(watts)
+    frames = 30 - watts / 10 + rng.gamma(2, 1, 1500)
+    rows = [
+        f"{at / 1000:.3f};{frame:.3f};{60 + number / 100:.1f};{watts + rng.normal():.2f}".replace(".", ",")
+        for number, (at, frame) in enumerate(zip(np.cumsum(frames), frames, strict=True))
+    ]
+    return ("Time [s];Frame time [ms];Temp [°C];Power [W]\n" + "\n".join(rows)).encode("cp1252")
+
+
+def running(page: Page, address: str, places: dict[str, object]) -> None:
+    """A pass of the dome while it runs; one is asked for."""
+    page.goto(address + "/reviews/{dome}/matrix?lens=progress".format(**places))
+    page.evaluate(
+        """async ([review, test, column]) => {
+            const token = /csrftoken=([^;]+)/.exec(document.cookie)[1];
+            const body = JSON.stringify({ tests: [test], columns: [column], passes: 1 });
+            const headers = { "X-CSRFToken": token, "Content-Type": "application/json" };
+            await fetch(`/api/reviews/${review}/docket`, { method: "POST", headers, body });
+        }""",
+        [places["dome"], places["test"], places["a"]],
+    )
+    page.get_by_role("link", name="Watch it").click()
+    page.get_by_role("button", name="crowd").click()
+    page.wait_for_timeout(4000)
 
 
 def places_of(page: Page, address: str) -> dict[str, object]:
@@ -82,6 +149,8 @@ def places_of(page: Page, address: str) -> dict[str, object]:
     review = page.request.get(f"{address}/api/reviews/{dome['id']}").json()
     columns = [column["id"] for column in review["columns"]]
     cabinet = next(review for review in reviews if review["key"] == "cabinet-cost")
+    cameras = next(review for review in reviews if review["key"] == "visitor-cameras")
+    searches = page.request.get(f"{address}/api/reviews/{cameras['id']}").json()
     systems = page.request.get(f"{address}/api/systems").json()
     heron = next(system["id"] for system in systems if system["key"] == "heron")
     configurations = page.request.get(f"{address}/api/systems/{heron}").json()["configurations"]
@@ -98,6 +167,10 @@ def places_of(page: Page, address: str) -> dict[str, object]:
         "a": columns[0],
         "c": columns[2],
         "record": dome["record"],
+        "noise": review["tests"][4]["id"],
+        "cameras": cameras["id"],
+        "search": searches["tests"][1]["id"],
+        "buffer": searches["columns"][1]["id"],
     }
 
 
