@@ -253,6 +253,19 @@ class Memory(unittest.TestCase):
         self.assertIn("wants 6.2 GB of 3 GB", result.note)
 
 
+class Soaking(unittest.TestCase):
+    def test_its_phases_are_told_as_far_as_it_came(self) -> None:
+        heron = replace(read_parameters(DEMO / "simulated" / "heron.toml"), events=[])
+        short = replace(heron.demands["lamp-test"], duration_s=100.0)
+        for fault, phases in ((None, ["idle", "burst", "sustained", "recovery"]), ("crashed@10", ["idle", "burst"])):
+            events = [read_fault(fault)] if fault else []
+            machine = SimulatedMachine(replace(heron, demands={"lamp-test": short}, events=events), speed=0)
+            job = Job(1, 1, "lamp-test", "1", "simulated", [], {}, "c", {"power_limit_w": 65})
+            result = machine.run(job, Path("."), Control(lambda *told: None))
+            self.assertEqual([one["label"] for one in result.phases], phases)
+            self.assertAlmostEqual(result.phases[-1]["end_s"], result.duration_s, delta=0.2)
+
+
 class Cabinet(unittest.TestCase):
     """Door and filter cost little each and a lot together: their heat adds up to over the limit."""
 

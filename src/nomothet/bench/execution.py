@@ -36,6 +36,8 @@ class Execution:
     def __init__(self, plan: CommandPlan, processors: list[int], folder: Path, origin: float) -> None:
         self.tally = Tally()
         self.first_frame_s = 0.0
+        # What the workload called its phases, and when each began on the clock of the pass.
+        self.phases: list[tuple[float, str]] = []
         self._plan = plan
         self._origin = origin
         self._heard = time.monotonic()
@@ -73,8 +75,10 @@ class Execution:
 
     def _take(self, line: str) -> None:
         self._heard = time.monotonic()
-        frames = len(self.tally.frame_ms)
+        frames, phase = len(self.tally.frame_ms), self.tally.phase
         self.tally.take(line)
+        if self.tally.phase != phase:
+            self.phases.append((self._heard - self._origin, self.tally.phase))
         if frames == 0 and self.tally.frame_ms:
             self.first_frame_s = self._heard - self._origin - self.tally.frame_ms[0] / 1000
 

@@ -98,6 +98,8 @@ class PassResult:
     owe_again: bool = False
     # Of a load search, all attempts so far.
     attempts: list[dict[str, Any]] = field(default_factory=list)
+    # Of a soak, its phases on the clock of the pass: [{"label", "start_s", "end_s"}].
+    phases: list[dict[str, Any]] = field(default_factory=list)
 
 
 class Control:

@@ -138,6 +138,7 @@ class RealMachine:
             figures=figures,
             captures=[*_frames(tally, run.first_frame_s if run else 0.0), *read_samples(folder / _SAMPLES)],
             owe_again=control.interrupted.is_set(),
+            phases=_phases(run.phases, time.monotonic() - origin) if run and job.kind == "soak" else [],
         )
 
     def _search(
@@ -253,6 +254,16 @@ def _use(samples: list[Captured]) -> dict[str, Any]:
         for one in samples
         if one.name in wanted
     }
+
+
+def _phases(begun: list[tuple[float, str]], end_s: float) -> list[dict[str, Any]]:
+    """Phases as spans: each ends where the next begins."""
+    ends = [at for at, _ in begun[1:]] + [end_s]
+    return [
+        {"label": label, "start_s": round(at, 3), "end_s": round(end, 3)}
+        for (at, label), end in zip(begun, ends, strict=True)
+        if end > at
+    ]
 
 
 def _joined(before: Captured | None, more: Captured) -> Captured:

@@ -68,6 +68,7 @@ class Spool:
             "environment": result.environment,
             "owe_again": result.owe_again,
             "attempts": result.attempts,
+            "phases": result.phases,
             "figures": [vars(figure) for figure in result.figures],
             "series": series,
         }

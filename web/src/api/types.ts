@@ -2234,6 +2234,7 @@ export interface components {
             figures?: components["schemas"]["ReportedFigureRequest"][];
             attempts?: components["schemas"]["AttemptRequest"][];
             series?: components["schemas"]["AnnouncedSeriesRequest"][];
+            phases?: components["schemas"]["PhaseRequest"][];
             inline?: {
                 [key: string]: string;
             };
@@ -2482,6 +2483,7 @@ export interface components {
             marks: components["schemas"]["MarkedShape"][];
             pictures: components["schemas"]["PictureShape"][];
             attempts: number;
+            stability: string;
         };
         PasteRequest: {
             text: string;
@@ -2599,6 +2601,14 @@ export interface components {
             judgement?: string;
             comparable?: components["schemas"]["ComparableRequest"][];
             checks?: components["schemas"]["CheckRequest"][];
+        };
+        /** @description A phase of a soak, on the clock of the pass. */
+        PhaseRequest: {
+            label: string;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
         };
         PictureRequest: {
             /** Format: binary */

@@ -100,6 +100,7 @@ class SimulatedMachine:
             figures=_reported(job, demand, work, recording.length_s) if outcome == "completed" else [],
             captures=captures,
             owe_again=control.interrupted.is_set(),
+            phases=work.phases(recording.length_s if ends is None else ends) if isinstance(work, Soak) else [],
         )
 
     def _search(

@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 
@@ -15,7 +15,7 @@ _HITCH_FACTOR = (2.4, 4.0)
 _PAGING, _PAGING_HITCHES = 4.0, 40.0
 _SPILL, _SPILL_HITCHES = 6.0, 60.0
 # A soak's parts: idle until the first, a burst of this many seconds, and recovery from the last.
-_SOAK_IDLE, _SOAK_RECOVERY = 0.05, 0.95
+_SOAK_IDLE, _SOAK_BURST, _SOAK_RECOVERY = 0.05, 0.15, 0.95
 
 
 @dataclass(frozen=True)
@@ -201,6 +201,16 @@ class Streams:
 
 class Soak(Scene):
     """Frames for as long as the soak lasts, with an idle part before and a recovery after."""
+
+    def phases(self, length_s: float) -> list[dict[str, Any]]:
+        """Idle, burst, sustained and recovery on the clock of the pass, as far as it came."""
+        edges = [share * self._demand.duration_s for share in (0.0, _SOAK_IDLE, _SOAK_BURST, _SOAK_RECOVERY, 1.0)]
+        spans = zip(("idle", "burst", "sustained", "recovery"), edges, edges[1:], strict=False)
+        return [
+            {"label": label, "start_s": round(start, 3), "end_s": round(min(end, length_s), 3)}
+            for label, start, end in spans
+            if start < length_s
+        ]
 
     def step(self, t: float, clocks: Clocks) -> Use:
         share = t / self._demand.duration_s

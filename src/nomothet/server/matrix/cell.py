@@ -11,10 +11,12 @@ from nomothet.core.frames import Floats, frame_figures
 from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
+from nomothet.server.matrix.stability import stability_words
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Evidence, Pass, Series
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.shown import resolve
+from nomothet.server.workloads.models import Kind
 
 
 @dataclass(frozen=True)
@@ -97,6 +99,8 @@ class PassShape:
     marks: list[MarkedShape]
     pictures: list[PictureShape]
     attempts: int
+    # Of a soak, whether it was stable and why not, in words.
+    stability: str
 
 
 @dataclass(frozen=True)
@@ -137,7 +141,7 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
         captures.setdefault(str(series.owner_id), []).append(shape)
     labels = {known["key"]: known["label"] for known in test.workload.metrics}
     marked = _marks(test, found)
-    passes = [_pass_shape(owner, captures.get(str(owner.pk), []), labels, marked) for owner in found]
+    passes = [_pass_shape(test, owner, captures.get(str(owner.pk), []), labels, marked) for owner in found]
     return CellDetail(test.pk, column.pk, passes, _pooled_lows(test, found))
 
 
@@ -180,7 +184,7 @@ def _span_figures(
 
 
 def _pass_shape(
-    owner: Pass, captures: list[CaptureShape], labels: dict[str, str], marked: dict[str, list[MarkedShape]]
+    test: Test, owner: Pass, captures: list[CaptureShape], labels: dict[str, str], marked: dict[str, list[MarkedShape]]
 ) -> PassShape:
     return PassShape(
         id=str(owner.pk),
@@ -217,6 +221,7 @@ def _pass_shape(
             for p in owner.evidence.all()
         ],
         attempts=len(owner.attempts),
+        stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",
     )
 
 

@@ -84,6 +84,14 @@ class AnnouncedSeriesSerializer(serializers.Serializer[Any]):
     sha256 = serializers.RegexField(r"^[0-9a-f]{64}$")
 
 
+class PhaseSerializer(serializers.Serializer[Any]):
+    """A phase of a soak, on the clock of the pass."""
+
+    label = serializers.CharField(max_length=60)  # type: ignore[assignment]
+    start_s = serializers.FloatField(min_value=0)
+    end_s = serializers.FloatField(min_value=0)
+
+
 class ManifestSerializer(serializers.Serializer[Any]):
     entry = serializers.IntegerField()
     outcome = serializers.ChoiceField(choices=list(OUTCOMES.items()))
@@ -95,6 +103,7 @@ class ManifestSerializer(serializers.Serializer[Any]):
     figures = ReportedFigureSerializer(many=True, default=list)
     attempts = AttemptSerializer(many=True, default=list)
     series = AnnouncedSeriesSerializer(many=True, default=list)
+    phases = serializers.ListField(child=PhaseSerializer(), default=list, max_length=100)
     # Small series by name, base64 (RFC 4648, section 4); the rest comes in chunks.
     inline = serializers.DictField(child=serializers.CharField(), default=dict)
 

@@ -63,6 +63,7 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
         inline = manifest["inline"]
         Series.objects.bulk_create(_announced(owner, series, inline) for series in manifest["series"])
         store_figures(owner, [_reported(figure) for figure in manifest["figures"]], "extracted", "read from output")
+        Mark.objects.bulk_create(Mark(owner=owner, pass_id=owner.pk, **phase) for phase in manifest["phases"])
         if owner.attempts and owner.outcome == "completed":
             store_figures(owner, search_values(owner.test, owner.attempts), "computed")
     return owner

@@ -59,6 +59,11 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 </Button>
               )}
             </div>
+            {pass.stability && (
+              <p className={`pl-6 text-small ${pass.stability.startsWith("not stable") ? "text-mark" : ""}`}>
+                {pass.stability}
+              </p>
+            )}
             {pass.note && <p className="pl-6 text-small text-quiet">{pass.note}</p>}
             {pass.remarks.map((remark) => (
               <p key={remark.at} className="pl-6 text-small">

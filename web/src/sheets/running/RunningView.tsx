@@ -7,7 +7,7 @@ import { liveQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { Lane } from "../../marks/Lane";
-import { clock, duration, figure } from "../../marks/words";
+import { clock, duration, figure, signed } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { SearchView } from "../matrix/SearchView";
 import { MarkKeys } from "./MarkKeys";
@@ -87,9 +87,40 @@ export function RunningView({ entry, may, large = false }: Props) {
         )}
       </div>
       {data.kind === "load_search" && <SearchView of={{ entry }} may={may} />}
+      {data.kind === "soak" && <AgainstBurst live={data} />}
       {!data.by_hand && <Lanes live={data} />}
       {may("record") && <MarkKeys entry={entry} large={large} />}
     </section>
+  );
+}
+
+const STRETCH_S = 20;
+
+/** Of a soak, what it holds now against its best stretch so far. */
+function AgainstBurst({ live }: { live: LiveShape }) {
+  const rates = live.points.flatMap((point) => {
+    const rate = point.readings["frame rate"];
+    return typeof rate === "number" ? [{ at: point.elapsed_s, rate }] : [];
+  });
+  const last = rates[rates.length - 1];
+  if (!last) return null;
+  const meanFrom = (from: number) => {
+    const part = rates.filter((one) => one.at >= from && one.at < from + STRETCH_S);
+    return part.length > 2 ? part.reduce((sum, one) => sum + one.rate, 0) / part.length : null;
+  };
+  const stretches: number[] = [];
+  for (let from = rates[0]?.at ?? 0; from + STRETCH_S <= last.at; from += STRETCH_S) {
+    const mean = meanFrom(from);
+    if (mean !== null) stretches.push(mean);
+  }
+  const now = meanFrom(last.at - STRETCH_S + 1e-6);
+  if (now === null || stretches.length < 2) return null;
+  const best = Math.max(...stretches);
+  return (
+    <p className="mb-2 font-serif text-lead">
+      Holds {figure(now)} fps now, {signed(100 * (now / best - 1))} % against its best {STRETCH_S} seconds (
+      {figure(best)} fps).
+    </p>
   );
 }
 
