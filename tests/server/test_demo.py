@@ -49,6 +49,8 @@ class Demo(TestCase):
         cls.scenario = Scenario.read(DEMO)
         cls.sign_ins = {name: f"pass-phrase-of-{name}" for name in cls.scenario.usernames}
         load_scenario(cls.scenario, cls.sign_ins)
+        # The story told here is that of the first review; the other ones' passes would only take their time.
+        Entry.objects.exclude(column__review__key="dome-power").delete()
         cls.owed = Entry.objects.filter(state="owed", column__review__key="dome-power").count()
         token = issue_demo_token(System.objects.get(key="wren"))
         with tempfile.TemporaryDirectory() as folder:
@@ -68,8 +70,10 @@ class Demo(TestCase):
 
     def test_every_pass_owed_has_arrived_once(self) -> None:
         self.assertEqual(self.owed, 4 * 4 * 5)
-        self.assertEqual(Pass.objects.exclude(whole_at=None).filter(test__review=self.review).count(), self.owed)
-        cells = Pass.objects.filter(test__review=self.review).values_list("test", "column", "number")
+        self.assertEqual(
+            Pass.objects.exclude(whole_at=None).filter(test__review=self.review, origin="bench").count(), self.owed
+        )
+        cells = Pass.objects.filter(test__review=self.review, origin="bench").values_list("test", "column", "number")
         self.assertEqual(len(set(cells)), self.owed)
 
     def test_the_dome_is_level_at_28_watts_and_gains_in_its_low(self) -> None:
