@@ -107,10 +107,10 @@ class Lenses(SceneTest):
         browser = Browser("reader")
         self.fill(0, [60.0, 60.1])
         self.fill(1, [59.0, 58.7])
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             browser.get(f"{self.review_path}/matrix")
         self.fill(0, [60.0] * 6)
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             browser.get(f"{self.review_path}/matrix")
 
 

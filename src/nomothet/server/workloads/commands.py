@@ -30,6 +30,7 @@ def add_workload(user: User | None, *, key: str, name: str, version: str, kind: 
     """Add a workload or a further edition of one."""
     if user is not None:
         require(user, Act.EDIT_WORKLOADS)
+    more["command"] = more.get("command") or {}
     if Workload.objects.filter(key=key, version=version).exists():
         raise unusable(f"{name} {version} is in the catalogue already; give another version.", field="version")
     _check(more)

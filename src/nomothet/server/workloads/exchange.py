@@ -17,18 +17,30 @@ from nomothet.server.workloads.forms import WorkloadSerializer
 from nomothet.server.workloads.models import Workload
 
 FIELDS = ("key", "version", *EDITABLE)
-_LISTS = ("steps", "settings", "metrics", "requirements", "rules", "comparable", "checks")
+# What a cell of CSV holds as JSON.
+_NESTED = ("steps", "command", "settings", "metrics", "requirements", "rules", "comparable", "checks")
 
 
 def as_json() -> list[dict[str, Any]]:
-    return [{field: getattr(one, field) for field in FIELDS} for one in Workload.objects.filter(archived_at=None)]
+    shown = Workload.objects.filter(archived_at=None)
+    return [{field: _held(one, field) for field in FIELDS} for one in shown]
+
+
+def _held(workload: Workload, field: str) -> Any:
+    """A field as it goes out; a workload without a command has none rather than an empty one."""
+    value = getattr(workload, field)
+    return None if field == "command" and not value else value
 
 
 def csv_lines() -> Iterator[str]:
-    """One row per workload; lists are JSON in their cells."""
+    """One row per workload; lists and commands are JSON in their cells."""
     yield _line(FIELDS)
     for one in as_json():
-        yield _line([json.dumps(one[f], ensure_ascii=False) if f in _LISTS else one[f] for f in FIELDS])
+        yield _line([_cell(field, one[field]) for field in FIELDS])
+
+
+def _cell(field: str, value: Any) -> Any:
+    return json.dumps(value, ensure_ascii=False) if field in _NESTED and value is not None else value
 
 
 def import_workloads(user: User, text: str) -> dict[str, int]:
@@ -64,7 +76,7 @@ def _take(user: User, row: dict[str, Any]) -> str:
     if known is None:
         add_workload(user, **fields)
         return "added"
-    changes = {field: value for field, value in fields.items() if getattr(known, field) != value}
+    changes = {field: value for field, value in fields.items() if _held(known, field) != value}
     if not changes:
         return "unchanged"
     edit_workload(user, known, changes)
@@ -89,13 +101,13 @@ def _from_csv(text: str) -> list[dict[str, Any]]:
     rows = []
     for row in reader:
         fields: dict[str, Any] = {key: value for key, value in row.items() if key in FIELDS and value not in ("", None)}
-        for name in _LISTS:
+        for name in _NESTED:
             if name in fields:
                 try:
                     fields[name] = json.loads(fields[name])
                 except ValueError:
                     raise unusable(
-                        f"Row {reader.line_num}: {name} is a list written as JSON. Nothing was imported.", field=name
+                        f"Row {reader.line_num}: {name} is written as JSON. Nothing was imported.", field=name
                     ) from None
         rows.append(fields)
     return rows
