@@ -18,7 +18,9 @@ export function quantity(value: number): string {
 const MEASURED = /^(fps|m?s|%|W|J|°C|MHz|points|[kMG]B\/s|1\/min|1)?$/;
 
 export function withUnit(value: number, unit: string): string {
-  if (Number.isInteger(value) && !MEASURED.test(unit)) return `${value} ${unit}`;
+  // A centre of equal counts is a whole number but for its last digits.
+  const whole = Math.round(value);
+  if (Math.abs(value - whole) < 1e-6 && !MEASURED.test(unit)) return `${whole} ${unit}`;
   return unit && unit !== "1" ? `${figure(value)} ${unit}` : figure(value);
 }
 

@@ -38,9 +38,13 @@ export function SearchView({ of, may }: Props) {
       {data.unstable && (
         <p className="mb-1 text-note">
           <strong>
-            Unstable from {data.unstable[0]} to {data.unstable[1]}:
+            Unstable{" "}
+            {data.unstable[0] === data.unstable[1]
+              ? `at ${data.unstable[0]}`
+              : `from ${data.unstable[0]} to ${data.unstable[1]}`}
+            :
           </strong>{" "}
-          a load there broke once and held at another time. It is shown as it was and not smoothed over.
+          what broke once held at another time. It is shown as it was and not smoothed over.
         </p>
       )}
       <div className="overflow-x-auto">
