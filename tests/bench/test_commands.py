@@ -119,6 +119,14 @@ class Doors(CommandTest):
                 frames = next(one for one in result.captures if one.kind == "frames")
                 self.assertEqual(frames.columns["frame_ms"].tolist(), [16.5] * 200)
 
+    def test_frames_left_in_a_file_are_read_and_not_counted_twice(self) -> None:
+        written = "open('frames.log', 'w').write('frame 16.5\\n' * 50)"
+        for script, count in ((written, 50), (f"{written}; print('frame 20')", 1)):
+            with self.subTest(script=script):
+                result = self.run_job(job(python(script)))
+                frames = next(one for one in result.captures if one.kind == "frames")
+                self.assertEqual(len(frames.columns["frame_ms"]), count)
+
 
 class Staging(CommandTest):
     def test_preparation_warm_up_and_clean_up_stand_around_the_run(self) -> None:

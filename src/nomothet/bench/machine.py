@@ -24,6 +24,8 @@ from nomothet.core.load_search import Attempt, NextAttempt
 
 _SILENT_S = 60.0
 _SAMPLES = "samples.jsonl"
+# Where a program may leave its lines in its working directory.
+FRAMES_FILE = "frames.log"
 
 
 class RealMachine:
@@ -126,6 +128,7 @@ class RealMachine:
         run, outcome, note, recorder = self._recorded(plan, processors, folder, control, origin, folder / _SAMPLES)
         tally = run.tally if run else Tally()
         directory = plan.directory or working_folder(folder)
+        _take_file(directory / FRAMES_FILE, tally)
         figures, missed = read_figures(job, folder, tally.figures, directory, plan.files)
         if outcome == "completed" and missed:
             note = f"{note} Not read: {'; '.join(missed)}.".strip()[:2000]
@@ -254,6 +257,15 @@ def _use(samples: list[Captured]) -> dict[str, Any]:
         for one in samples
         if one.name in wanted
     }
+
+
+def _take_file(path: Path, tally: Tally) -> None:
+    """Lines of a program that writes a file; one that used a door as well is not counted twice."""
+    if tally.frame_ms or not path.is_file():
+        return
+    with path.open(errors="replace") as file:
+        for line in file:
+            tally.take(line)
 
 
 def _phases(begun: list[tuple[float, str]], end_s: float) -> list[dict[str, Any]]:
