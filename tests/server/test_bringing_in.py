@@ -13,7 +13,7 @@ import numpy as np
 from django.test import override_settings
 
 from nomothet.core.frames import frame_figures
-from nomothet.server.imports import archive, commands, running
+from nomothet.server.imports import archive, commands, running, storing
 from nomothet.server.imports.models import ImportJob
 from nomothet.server.imports.tasks import take_up_again
 from nomothet.server.passes.models import ColumnMap, Pass, Series
@@ -91,6 +91,16 @@ class One(BringTest):
         self.assertEqual(self.tester.get(f"/api/captures/{original.pk}.csv").content, content)
         self.assertEqual(self.tester.json(self.path)["state"], "done")
         self.assertEqual(list(self.folder.iterdir()), [])
+
+    def test_every_piece_of_a_large_original_can_be_read_alone(self) -> None:
+        content = log(steady(60, 1500))
+        self.looked(content)
+        self.choose(self.cell(0))
+        with mock.patch.object(storing, "_PIECE", 10_000):
+            self.start()
+        pieces = Series.objects.filter(name__startswith="original").order_by("pk")
+        self.assertGreater(len(pieces), 1)
+        self.assertEqual(b"".join(self.tester.get(f"/api/captures/{one.pk}.csv").content for one in pieces), content)
 
     def test_the_users_choice_of_columns_counts(self) -> None:
         self.looked(log(steady(60, 1200)))

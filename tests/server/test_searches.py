@@ -71,6 +71,11 @@ class ByHand(SearchTest):
         self.assertEqual(self.bench.send("post", "/next", {"pass_id": str(self.entry.pk).zfill(32)}).status_code, 204)
         self.problem(self.tester.send("post", self.path), 409)
 
+    def test_the_docket_does_not_stop_what_is_run_by_hand(self) -> None:
+        self.begin()
+        self.problem(self.tester.send("delete", f"/api/docket/{self.entry.pk}"), 409)
+        self.assertFalse(Entry.objects.get().stop_wanted)
+
     def test_two_testers_answers_are_not_mixed_up(self) -> None:
         self.begin()
         self.assertEqual(self.answer(4, True, 0).status_code, 200)

@@ -56,7 +56,7 @@ export function Group({ group, may, review, large }: Props) {
           <Link to={`/running/${running.id}`} className="mr-3 text-note underline decoration-line">
             Watch it
           </Link>
-          {may("stop_passes") && !running.stop_wanted && (
+          {may("stop_passes") && !running.stop_wanted && !running.by_hand && (
             <Button kind={large ? "plain" : "link"} onClick={() => stop([running])}>
               Stop it
             </Button>

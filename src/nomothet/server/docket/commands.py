@@ -67,6 +67,8 @@ def withdraw(user: User, entry: Entry) -> None:
         locked = Entry.objects.select_for_update().get(pk=entry.pk)
         if locked.state == State.OWED:
             locked.state = State.WITHDRAWN
+        elif locked.by_hand_id is not None:
+            raise conflict("Somebody runs this search by hand; it is stopped on its ladder, where it was begun.")
         elif locked.state == State.RUNNING:
             locked.stop_wanted = True
         else:

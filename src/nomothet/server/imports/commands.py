@@ -85,7 +85,11 @@ def start(user: User, job: ImportJob) -> ImportJob:
         if not any(is_wanted(item) for item in locked.items):
             raise unusable("No file has a cell yet; choose a test and a configuration for one at least.")
         locked.state = JobState.QUEUED
-        locked.save(update_fields=["state"])
+        # The pictures were for choosing; from here on the items are written anew with each file.
+        locked.items = [
+            {**item, "columns": [{**column, "picture": []} for column in item["columns"]]} for item in locked.items
+        ]
+        locked.save(update_fields=["state", "items"])
         announce("imports", review=locked.review_id, id=str(locked.pk))
     run_import.enqueue(str(locked.pk))
     return locked

@@ -19,7 +19,7 @@ from nomothet.server.passes.models import Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
 
-# A stored piece of an original; the database takes packets of 128 MB, and a blob doubles on its way.
+# A piece of an original; the database takes packets of 128 MB, and a blob doubles on its way.
 _PIECE = 32 << 20
 
 
@@ -73,17 +73,9 @@ def _is_first(recording: Recording, at: int) -> bool:
 
 
 def _packed(path: Path) -> list[bytes]:
-    """The file itself, compressed, in pieces that follow each other."""
-    packer = zstandard.ZstdCompressor(level=3).compressobj()
-    pieces, held = [], bytearray()
+    """The file itself in pieces that follow each other; each is compressed alone, so that each can be read alone."""
     with path.open("rb") as file:
-        while data := file.read(1 << 20):
-            held += packer.compress(data)
-            while len(held) > _PIECE:
-                pieces.append(bytes(held[:_PIECE]))
-                del held[:_PIECE]
-    held += packer.flush()
-    return [*pieces, bytes(held)]
+        return [zstandard.compress(data, 3) for data in iter(lambda: file.read(_PIECE), b"")]
 
 
 def _series(owner: Pass, name: str, kind: str, blob: bytes, unit: str, source: str) -> Series:
