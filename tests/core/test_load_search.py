@@ -1,5 +1,6 @@
 """Load search (section 8): the worked example, machines with a known limit, and what contradicts itself."""
 
+import math
 import unittest
 from collections.abc import Callable
 
@@ -12,7 +13,6 @@ from nomothet.core.load_search import (
     Bracket,
     NextAttempt,
     SearchPlan,
-    attempts_bound,
     next_attempt,
     search_result,
     unstable_zone,
@@ -29,6 +29,13 @@ def run(plan: SearchPlan, holds: Callable[[NextAttempt], bool]) -> list[Attempt]
         attempts.append(Attempt(proposed.load, holds(proposed), proposed.hot))
         assert len(attempts) < MOST, attempts[-5:]
     return attempts
+
+
+def attempts_bound(plan: SearchPlan, limit: int) -> int:
+    """A bound on the cold attempts that a machine with one sharp limit needs: climbing, halving, confirming."""
+    climbs = abs(math.log(max(limit, 1) / plan.start, plan.growth)) + plan.growth / (plan.growth - 1) + 2
+    halvings = math.log2(max(2.0, plan.growth * max(limit, plan.start) / plan.resolution)) + 2
+    return math.ceil(climbs + halvings + plan.confirm)
 
 
 def loads(attempts: list[Attempt]) -> list[int]:

@@ -3,7 +3,6 @@
 What comes next follows from the attempts so far and nothing else, so a search that was stopped goes on where it was.
 """
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -262,10 +261,3 @@ def bracket_words(bracket: Bracket, unit: str = "") -> str:
         return "no load held" if bracket.broken is not None else "nothing tried yet"
     above = "nothing tried above" if bracket.broken is None else f"{bracket.broken} broke"
     return f"{bracket.held}{unit} held, {above}"
-
-
-def attempts_bound(plan: SearchPlan, limit: int) -> int:
-    """A bound on the cold attempts that a machine with one sharp limit needs."""
-    climbs = abs(math.log(max(limit, 1) / plan.start, plan.growth)) + plan.growth / (plan.growth - 1) + 2
-    bisections = math.log2(max(2.0, plan.growth * max(limit, plan.start) / plan.resolution)) + 2
-    return math.ceil(climbs + bisections + plan.confirm)

@@ -28,6 +28,8 @@ export function FiguresCell({ row, cell, position, top }: Props) {
         <div className="text-small whitespace-nowrap text-quiet">
           {spread} · {count(cell.n, "pass")}
           {cell.thin && " · thin tail"}
+          {cell.methods.length > 0 && ` · ${cell.methods.join(", ")}`}
+          {cell.half_width !== null && ` ± ${figure(cell.half_width, 2)}`}
         </div>
         {tail && (
           <div className="text-small whitespace-nowrap text-quiet">

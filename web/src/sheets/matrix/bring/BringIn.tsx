@@ -20,6 +20,7 @@ export function BringIn({ review, onClose }: Props) {
   const [job, setJob] = useState<ImportShape | null>(null);
   const [reading, setReading] = useState("");
   const [problem, setProblem] = useState("");
+  const [started, setStarted] = useState(false);
   const receive = async (file: File) => {
     setReading(file.name);
     setProblem("");
@@ -39,10 +40,22 @@ export function BringIn({ review, onClose }: Props) {
       setReading("");
     }
   };
+  const leave = () => {
+    // An upload that nobody has decided on is of no use to anybody.
+    if (job && !started)
+      void act("DELETE", `/api/reviews/${review.id}/imports/${job.id}`).catch(() => undefined);
+    onClose();
+  };
   return (
-    <Dialog open onClose={onClose} title="Bring in files" wide>
+    <Dialog open onClose={leave} title="Bring in files" wide>
       {job ? (
-        <Sorting review={review} job={job} onClose={onClose} />
+        <Sorting
+          review={review}
+          job={job}
+          started={started}
+          onStarted={() => setStarted(true)}
+          onClose={onClose}
+        />
       ) : (
         <>
           <p className="mb-3">
@@ -82,14 +95,19 @@ export function BringIn({ review, onClose }: Props) {
   );
 }
 
-function Sorting({ review, job, onClose }: { review: ReviewShape; job: ImportShape; onClose: () => void }) {
+interface SortingProps extends Props {
+  job: ImportShape;
+  started: boolean;
+  onStarted: () => void;
+}
+
+function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
   const client = useQueryClient();
   const path = `/api/reviews/${review.id}/imports/${job.id}`;
   const [choices, setChoices] = useState<Choice[]>(() =>
     job.items.map((item) => ({ test: item.test, column: item.column, columns: item.columns })),
   );
   const [problem, setProblem] = useState("");
-  const [started, setStarted] = useState(false);
   const now = useQuery({
     queryKey: ["import", job.id],
     queryFn: () => act<ImportShape>("GET", path),
@@ -121,7 +139,7 @@ function Sorting({ review, job, onClose }: { review: ReviewShape; job: ImportSha
       }));
       await act("PATCH", path, { items });
       await act("POST", `${path}/start`);
-      setStarted(true);
+      onStarted();
     } catch (error) {
       setProblem((error as Error).message);
     }
