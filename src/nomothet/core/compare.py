@@ -137,6 +137,7 @@ def compare_with_baseline(
     margin: float = DEFAULT_MARGIN,
     borrowed: Noise | None = None,
     spreads: Mapping[str, float] | None = None,
+    noise: Noise | None = None,
 ) -> dict[str, Comparison]:
     """Compare every cell of one test with the baseline's.
 
@@ -153,6 +154,9 @@ def compare_with_baseline(
     spreads : mapping of str to float, optional
         Extra standard error of a cell's centre, on the computing scale, from readings that are not exact (section 18,
         `reading_error`).
+
+    noise : Noise, optional
+        The noise of the test, where the cells given are not all of it; pooled over the cells given without it.
 
     Returns
     -------
@@ -180,7 +184,7 @@ def compare_with_baseline(
     samples = _samples(cells, scale)
     if baseline not in samples:
         raise BadSample(f"the baseline {baseline!r} has no pass; choose another baseline or run one")
-    noise = _pooled(samples.values())
+    noise = noise or _pooled(samples.values())
     if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
         noise = Noise(borrowed.sd, borrowed.df, "borrowed")
     others = [name for name in samples if name != baseline]

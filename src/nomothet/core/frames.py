@@ -1,6 +1,7 @@
 """Section 1 of the method: the figures of a frame series."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -134,8 +135,20 @@ def cut(frame_times_ms: Floats, skip_s: float = 0.0, end_cut_s: float = 0.0) -> 
     >>> len(cut(np.full(300, 10.0), skip_s=1.0, end_cut_s=0.5))
     150
     """
+    first, last = cut_positions(frame_times_ms, skip_s, end_cut_s)
+    return frame_times_ms[first:last]
+
+
+def cut_positions(frame_times_ms: Floats, skip_s: float, end_cut_s: float) -> tuple[int, int]:
+    """The first frame that counts, and the first one after it that no longer does.
+
+    Raises
+    ------
+    BadFrames
+        When nothing is left.
+    """
     if skip_s <= 0 and end_cut_s <= 0:
-        return frame_times_ms
+        return 0, len(frame_times_ms)
     ends = np.cumsum(frame_times_ms)
     first = np.searchsorted(ends, skip_s * 1000 + _EDGE_MS, side="right")
     last = np.searchsorted(ends, ends[-1] - end_cut_s * 1000 + _EDGE_MS, side="right")
@@ -143,7 +156,7 @@ def cut(frame_times_ms: Floats, skip_s: float = 0.0, end_cut_s: float = 0.0) -> 
         raise BadFrames(
             f"the cuts of {skip_s:g} s and {end_cut_s:g} s leave no frame of the {ends[-1] / 1000:.3g} s recorded"
         )
-    return frame_times_ms[first:last]
+    return int(first), int(last)
 
 
 def frame_figures(
@@ -182,16 +195,49 @@ def frame_figures(
     >>> round(figures.average_fps, 3), round(figures.p99_ms, 1), figures.low_1pct.slowest_mean
     (96.154, 10.4, 20.0)
     """
-    f = checked_frame_times(frame_times_ms)
+    return figures_of_pieces(
+        [checked_frame_times(frame_times_ms)],
+        target_fps=target_fps,
+        declared_cap_fps=declared_cap_fps,
+        median_graphics_use=median_graphics_use,
+    )
+
+
+def figures_of_pieces(
+    pieces: Sequence[Floats],
+    *,
+    target_fps: float | None = None,
+    declared_cap_fps: float | None = None,
+    median_graphics_use: float | None = None,
+) -> FrameFigures:
+    """The figures of section 1 over several stretches of one run, as where a part of it is set aside.
+
+    Shares, averages and percentiles are of all frames together; hitches, whole seconds and steps from frame to frame
+    are looked for within each stretch, never across a gap.
+
+    Parameters
+    ----------
+    pieces : sequence of (n_j,) array
+        Frame times in ms, checked, at least one frame in each.
+
+    Examples
+    --------
+    >>> figures = figures_of_pieces([np.full(100, 10.0), np.full(50, 20.0)])
+    >>> figures.average_fps, figures.pacing_unevenness_pct, figures.lowest_second_fps
+    (75.0, 0.0, 50)
+    """
+    f = pieces[0] if len(pieces) == 1 else np.concatenate(pieces)
     n = len(f)
     with np.errstate(over="ignore"):
-        ends = np.cumsum(f)
-    total = float(ends[-1])
+        ends = [np.cumsum(piece) for piece in pieces]
+    total = float(sum(one[-1] for one in ends))
     if not total < math.inf:
         raise BadFrames("the frame times add up to more than can be computed; check their unit")
     ordered = np.sort(f)
     p50, p95, p99, p999 = (_percentile(ordered, q) for q in (0.50, 0.95, 0.99, 0.999))
-    hitches = hitch_positions(f, ends)
+    hitches = [piece[hitch_positions(piece, own)] for piece, own in zip(pieces, ends, strict=True)]
+    count = sum(len(found) for found in hitches)
+    seconds = [found for own in ends if (found := _lowest_second(own)) is not None]
     return FrameFigures(
         frames=n,
         duration_s=total / 1000,
@@ -202,11 +248,11 @@ def frame_figures(
         p999_ms=p999,
         low_1pct=_low(ordered, total, 0.01, p99),
         low_01pct=_low(ordered, total, 0.001, p999),
-        lowest_second_fps=_lowest_second(ends),
-        hitches=len(hitches),
-        hitch_rate_per_min=len(hitches) * 60_000 / total,
-        hitch_time_share=float(f[hitches].sum()) / total,
-        pacing_unevenness_pct=_unevenness(f, total),
+        lowest_second_fps=min(seconds, default=None),
+        hitches=count,
+        hitch_rate_per_min=count * 60_000 / total,
+        hitch_time_share=float(sum(found.sum() for found in hitches)) / total,
+        pacing_unevenness_pct=_unevenness(pieces, n, total),
         under_target_share=None if target_fps is None else _under_target(ordered, total, target_fps),
         held_fps=_held_rate(ordered, p50, declared_cap_fps, median_graphics_use),
         capture_gaps=n - int(np.searchsorted(ordered, GAP_MS, side="right")),
@@ -260,12 +306,12 @@ def _lowest_second(ends: Floats) -> int | None:
     return int(np.diff(edges).min())
 
 
-def _unevenness(f: Floats, total: float) -> float:
-    if len(f) < 2:
+def _unevenness(pieces: Sequence[Floats], n: int, total: float) -> float:
+    steps = n - len(pieces)
+    if steps < 1:
         return 0.0
-    steps = np.diff(f)
-    np.abs(steps, out=steps)
-    return 100 * float(steps.mean()) * len(f) / total
+    size = sum(float(np.abs(np.diff(piece)).sum()) for piece in pieces)
+    return 100 * size / steps * n / total
 
 
 def _under_target(ordered: Floats, total: float, target_fps: float) -> float:

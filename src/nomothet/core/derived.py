@@ -1,0 +1,88 @@
+"""Section 19 of the method: small figures that follow from others."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+TargetVerdict = Literal["met", "average only", "missed", "undecided"]
+
+
+@dataclass(frozen=True)
+class Centre:
+    """A centre with its 95 % interval, None where it has none."""
+
+    value: float
+    low: float | None = None
+    high: float | None = None
+
+
+def evenness(low_1pct_fps: float, average_fps: float) -> float:
+    """1 % low over average.
+
+    >>> evenness(45.0, 60.0)
+    0.75
+    """
+    return low_1pct_fps / average_fps
+
+
+def clock_retention(sustained_mhz: float, rated_mhz: float) -> float:
+    """Sustained clock over rated clock.
+
+    >>> round(clock_retention(3680.0, 4600.0), 2)
+    0.8
+    """
+    return sustained_mhz / rated_mhz
+
+
+def temperature_margin(limit_c: float, peak_c: float) -> float:
+    """What is left to the part's limit at the peak, in K.
+
+    >>> temperature_margin(95.0, 88.0)
+    7.0
+    """
+    return limit_c - peak_c
+
+
+def target_test(target_fps: float, average: Centre, low_1pct: Centre | None) -> TargetVerdict:
+    """Whether a target rate is met: with intervals, "met" needs the lower bounds.
+
+    Parameters
+    ----------
+    low_1pct : Centre, optional
+        None where the low is thin or missing: then at most "average only" can be said.
+
+    Examples
+    --------
+    >>> target_test(60, Centre(72, 70, 74), Centre(63, 61, 65)), target_test(60, Centre(72, 70, 74), Centre(50))
+    ('met', 'average only')
+    >>> target_test(60, Centre(61, 58, 64), Centre(60.5)), target_test(60, Centre(50), Centre(40))
+    ('undecided', 'missed')
+    """
+    if _surely(average, target_fps) and low_1pct is not None and _surely(low_1pct, target_fps):
+        return "met"
+    if average.value < target_fps:
+        return "missed"
+    if _surely(average, target_fps):
+        return "undecided" if low_1pct is not None and low_1pct.value >= target_fps else "average only"
+    return "undecided"
+
+
+def per_frame_s(total_s: float, frames: int) -> float:
+    """Time per frame of a job.
+
+    >>> per_frame_s(727.0, 30)
+    24.233333333333334
+    """
+    return total_s / frames
+
+
+def pixel_ratio(a: tuple[int, int], b: tuple[int, int]) -> float:
+    """Pixels of b over those of a, to be told beside a ratio of resolutions.
+
+    >>> pixel_ratio((1920, 1080), (3840, 2160))
+    4.0
+    """
+    return b[0] * b[1] / (a[0] * a[1])
+
+
+def _surely(centre: Centre, target: float) -> bool:
+    return (centre.value if centre.low is None else centre.low) >= target
