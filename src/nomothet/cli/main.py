@@ -15,6 +15,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     commands = parser.add_subparsers(title="commands", required=True, metavar="COMMAND")
     frames.add_to(commands)
     compare.add_to(commands)
+    _add_analyse(commands)
     _add_bench(commands)
     arguments = parser.parse_args(argv)
     try:
@@ -22,6 +23,16 @@ def main(argv: Sequence[str] | None = None) -> int:
     except (FormatError, MethodError, OSError) as error:
         print(f"nomothet: {error}", file=sys.stderr)
         return 2
+
+
+def _add_analyse(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    # All of the core takes a while to load, which the other commands need not wait for.
+    if sys.argv[1:2] == ["analyse"]:
+        from nomothet.cli import analyse
+
+        analyse.add_to(commands)
+    else:
+        commands.add_parser("analyse", help="check a figure with the core: passes, limits, memory …")
 
 
 def _add_bench(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
