@@ -36,6 +36,8 @@ class Job:
     rules: list[dict[str, Any]] = field(default_factory=list)
     # How to start it, where it does not ship with the bench; see command_plan.
     command: dict[str, Any] | None = None
+    # "off" for a pass without sensors, run beside one with them to learn what recording costs.
+    recorder: str = ""
 
     @classmethod
     def from_server(cls, answer: Mapping[str, Any]) -> "Job":
@@ -53,6 +55,7 @@ class Job:
             attempts=answer.get("attempts", []),
             rules=answer["workload"].get("rules", []),
             command=answer["workload"].get("command"),
+            recorder=answer.get("recorder", ""),
         )
 
     def as_dict(self) -> dict[str, Any]:

@@ -125,7 +125,9 @@ class RealMachine:
     def _single(
         self, job: Job, plan: CommandPlan, processors: list[int], folder: Path, control: Control, origin: float
     ) -> PassResult:
-        run, outcome, note, recorder = self._recorded(plan, processors, folder, control, origin, folder / _SAMPLES)
+        run, outcome, note, recorder = self._recorded(
+            plan, processors, folder, control, origin, folder / _SAMPLES, sampled=job.recorder != "off"
+        )
         tally = run.tally if run else Tally()
         directory = plan.directory or working_folder(folder)
         _take_file(directory / FRAMES_FILE, tally)
@@ -194,13 +196,16 @@ class RealMachine:
         control: Control,
         origin: float,
         samples: Path,
+        sampled: bool = True,
     ) -> tuple[Execution | None, str, str, dict[str, Any]]:
-        """One execution under the sampler; returns it with outcome, note and what recording cost."""
+        """One execution under the sampler, or without it; returns it with outcome, note and what recording cost."""
         began = time.monotonic()
         try:
             run = Execution(plan, processors, folder, origin)
         except OSError as error:
             return None, "did_not_start", f"{plan.argv[0]}: {error.strerror or error}", {}
+        if not sampled:
+            return run, *run.watch(control), {"samples": 0}
         sources: list[SensorSource] = [SystemSensors(), ProcessSensors(run.pid), *self._sources]
         sampler = Sampler(sources, samples, origin, self._rate_hz)
         sampler.start()

@@ -24,6 +24,9 @@ class Conditions:
     """
 
     limit_w: float = math.inf
+    # For the first seconds the package may draw more than its limit.
+    boost_w: float = math.inf
+    boost_s: float = 0.0
     megapixels: float = 2.07
     slowness: float = 1.0
     threads: int = 1
@@ -65,6 +68,7 @@ def conditions_of(
     number: int,
     events: list[Event],
     rng: np.random.Generator,
+    recording: bool = True,
 ) -> Conditions:
     """The conditions of one pass.
 
@@ -86,8 +90,10 @@ def conditions_of(
     around = [one for one in parameters.surroundings if _holds(one, seen)]
     found = Conditions(
         limit_w=float(seen.get("power_limit_w", math.inf)),
+        boost_w=chip.boost_w or math.inf,
+        boost_s=chip.boost_s,
         megapixels=_MEGAPIXELS.get(str(settings.get("resolution", "1080p")), 2.07),
-        slowness=_luck(parameters, number, events, rng),
+        slowness=_luck(parameters, number, events, rng) * (1 + parameters.noise.recorder_cost * recording),
         threads=_threads(seen.get("threads", "all"), chip.logical),
         memory_gb=memory,
         graphics_memory_gb=graphics_memory,

@@ -39,10 +39,13 @@ def captures_of(
         lane("clock", recording.clock_mhz, "MHz", "mean of cores", 12, 25, None),
         lane("power", recording.power_w, "W", "package", 0.15, 0.1, None),
     ]
+    if max(recording.graphics_w, default=0) > 0:
+        lanes.append(lane("graphics power", recording.graphics_w, "W", "graphics", 0.15, 0.1, None))
     if max(recording.graphics_memory_gb, default=0) > 0:
         lanes.append(lane("graphics memory used", recording.graphics_memory_gb, "GB", "graphics", 0.01, 0.05, graphics))
     if max(recording.swap_gb, default=0) > 0:
         lanes.append(lane("swap used", recording.swap_gb, "GB", "swap", 0.01, 0.05, None))
+        lanes.append(lane("major page faults", recording.faults_hz, "1/s", "all processes", 0, 1, None))
     frames = np.array(recording.frame_ms)
     if not len(frames):
         return lanes

@@ -17,8 +17,10 @@ from nomothet.core.load_search import Attempt, NextAttempt
 # Between attempts the machine rests for so long; a soak's backlog may grow as it likes.
 _REST_S = 60.0
 _NO_LIMIT = 1_000_000_000
-_LANES = ("t_s", "clock_mhz", "power_w", "die_c", "processor_pct", "busiest_pct", "graphics_pct", "memory_gb",
-          "graphics_memory_gb", "swap_gb")  # fmt: skip
+_LANES = (
+    "t_s", "clock_mhz", "power_w", "graphics_w", "die_c", "processor_pct", "busiest_pct", "graphics_pct", "memory_gb",
+    "graphics_memory_gb", "swap_gb", "faults_hz",
+)  # fmt: skip
 
 
 class LoadRun:

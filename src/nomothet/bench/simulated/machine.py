@@ -85,6 +85,8 @@ class SimulatedMachine:
         stuck = next((event.stuck for event in events if event.stuck), "")
         seen = simulation_rng(self._parameters.seed, job, "sensors")
         captures = captures_of(recording, conditions, self._rate_hz, seen, stuck)
+        if job.recorder == "off":
+            captures = [one for one in captures if one.kind == "frames"]
         ends, outcome, note = _ending(recording, events)
         player = Player(control, self._speed)
         if not player.play(recording, ends):
@@ -155,6 +157,7 @@ class SimulatedMachine:
             number=job.number,
             events=events,
             rng=rng,
+            recording=job.recorder != "off",
         )
 
     def _environment(self, job: Job, events: list[Event]) -> dict[str, Any]:

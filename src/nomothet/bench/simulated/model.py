@@ -6,7 +6,6 @@ its limit; heat flows from the die through the sink to the air, and the governor
 is too hot. While it does so, frames hitch more often. Memory that is not there costs time and hitches.
 """
 
-import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -14,12 +13,14 @@ from numpy.typing import NDArray
 
 from nomothet.bench.simulated.conditions import Conditions, wanted_graphics_gb
 from nomothet.bench.simulated.parameters import Chip, Demand, Heat
-from nomothet.bench.simulated.work import STEP_S, Clocks, Use, Work
+from nomothet.bench.simulated.work import STEP_S, Clocks, Use, Work, filled
 
 Floats = NDArray[np.float64]
 
 _THERMAL_GAIN = 0.02
 _THERMAL_RECOVERY = 0.004
+# Major page faults a second by the share of main memory that is wanted and not there.
+_FAULTS_HZ = 6000.0
 
 
 @dataclass
@@ -32,6 +33,8 @@ class State:
     graphics_clock: float = 1.0
     heat_ceiling: float = 1.0
     hot: bool = False
+    # What holds the clock down: nothing, "heat" or "power".
+    held_by: str = ""
 
 
 @dataclass
@@ -42,6 +45,7 @@ class Recording:
     t_s: list[float] = field(default_factory=list)
     clock_mhz: list[float] = field(default_factory=list)
     power_w: list[float] = field(default_factory=list)
+    graphics_w: list[float] = field(default_factory=list)
     die_c: list[float] = field(default_factory=list)
     processor_pct: list[float] = field(default_factory=list)
     busiest_pct: list[float] = field(default_factory=list)
@@ -49,6 +53,10 @@ class Recording:
     memory_gb: list[float] = field(default_factory=list)
     graphics_memory_gb: list[float] = field(default_factory=list)
     swap_gb: list[float] = field(default_factory=list)
+    faults_hz: list[float] = field(default_factory=list)
+    # The truth that no sensor shows: what each step was busy with, and what held the clock.
+    uses: list[Use] = field(default_factory=list)
+    held_by: list[str] = field(default_factory=list)
 
     @property
     def length_s(self) -> float:
@@ -81,13 +89,13 @@ class Simulation:
         while not self._work.is_over(t):
             state = self.state
             use = self._work.step(t, Clocks(state.clock, state.graphics_clock, state.hot))
-            self._note(t, use, self._settle(use))
+            self._note(t, use, *self._settle(t, use))
             t += STEP_S
         self.recording.frame_ms = self._work.frame_ms
         return self.recording
 
-    def _settle(self, use: Use) -> float:
-        """Power of this step; moves heat and the governor's next clocks along."""
+    def _settle(self, t: float, use: Use) -> tuple[float, float]:
+        """Power of package and graphics card in this step; moves heat and the governor's next clocks along."""
         chip, heat, state, conditions = self._chip, self._heat, self.state, self._conditions
         processor, graphics = chip.processor_w * use.processor, chip.graphics_w * use.graphics
         at_full = processor + graphics if chip.shared_limit else processor
@@ -104,24 +112,29 @@ class Simulation:
             state.heat_ceiling += _THERMAL_RECOVERY
             state.hot = state.heat_ceiling < 0.995
         state.heat_ceiling = min(1.0, max(chip.floor_clock, state.heat_ceiling))
-        allowed = max(0.0, conditions.limit_w - chip.base_w)
+        limit_w = conditions.boost_w if t < conditions.boost_s else conditions.limit_w
+        allowed = max(0.0, limit_w - chip.base_w)
         by_power = (allowed / at_full) ** (1 / chip.exponent) if at_full > 0 else 1.0
         state.clock = min(1.0, state.heat_ceiling, max(chip.floor_clock, by_power))
+        state.held_by = "" if state.clock > 0.995 else "heat" if state.heat_ceiling <= by_power else "power"
         state.graphics_clock = state.clock if chip.shared_limit else state.heat_ceiling
-        return float(package + apart)
+        return float(package), float(apart)
 
-    def _note(self, t: float, use: Use, power_w: float) -> None:
+    def _note(self, t: float, use: Use, power_w: float, graphics_w: float) -> None:
         recording, state, conditions = self.recording, self.state, self._conditions
         recording.t_s.append(t)
         recording.clock_mhz.append(state.clock * self._chip.max_clock_mhz)
         recording.power_w.append(power_w)
+        recording.graphics_w.append(graphics_w)
         recording.die_c.append(state.die_c)
         recording.processor_pct.append(100 * use.processor)
         recording.busiest_pct.append(100 * use.busiest)
         recording.graphics_pct.append(100 * use.graphics)
-        filled = 1 - math.exp(-t / 6.0)
-        wanted = self._chip.idle_memory_gb + self._demand.memory_gb * filled
+        recording.uses.append(use)
+        recording.held_by.append(state.held_by)
+        wanted = self._chip.idle_memory_gb + self._demand.memory_gb * filled(t)
         recording.memory_gb.append(min(wanted, conditions.memory_gb))
         recording.swap_gb.append(max(0.0, wanted - conditions.memory_gb))
-        graphics = wanted_graphics_gb(self._demand, conditions.megapixels) * filled
+        recording.faults_hz.append(_FAULTS_HZ * use.main_shortage)
+        graphics = wanted_graphics_gb(self._demand, conditions.megapixels) * filled(t)
         recording.graphics_memory_gb.append(min(graphics, conditions.graphics_memory_gb))

@@ -42,6 +42,9 @@ class Chip:
     # Memory that the demands' waiting share is written for.
     memory_mts: float = 5600
     channels: int = 2
+    # For so many seconds the package may draw so much; without a figure, whatever it likes.
+    boost_s: float = 0.0
+    boost_w: float | None = None
 
     @property
     def logical(self) -> int:
@@ -88,6 +91,8 @@ class Noise:
     frame_sd: float
     odd_share: float
     odd_loss: float
+    # How much slower everything is while sensors are recorded.
+    recorder_cost: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,7 @@
 """What is done in a step of the model, by kind of workload: frames, a task, a suite, streams, a soak."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
 import numpy as np
@@ -14,6 +14,8 @@ _HITCH_FACTOR = (2.4, 4.0)
 # What a shortage of main or graphics memory, as a share of what is wanted, costs in time and in hitches a minute.
 _PAGING, _PAGING_HITCHES = 4.0, 40.0
 _SPILL, _SPILL_HITCHES = 6.0, 60.0
+# Programs take their memory by and by.
+_FILLING_S = 6.0
 # A soak's parts: idle until the first, a burst of this many seconds, and recovery from the last.
 _SOAK_IDLE, _SOAK_BURST, _SOAK_RECOVERY = 0.05, 0.15, 0.95
 
@@ -29,11 +31,20 @@ class Clocks:
 
 @dataclass(frozen=True)
 class Use:
-    """How busy the machine was, from 0 to 1."""
+    """How busy the machine was, from 0 to 1, and the truth of what it was busy with.
+
+    `processor_ms`, `graphics_ms` and `cap_ms` are what a frame would take by each alone; the longest limits it. The
+    shortages are the shares of main and graphics memory that are wanted and not there.
+    """
 
     processor: float
     busiest: float
     graphics: float
+    processor_ms: float = 0.0
+    graphics_ms: float = 0.0
+    cap_ms: float = 0.0
+    main_shortage: float = 0.0
+    graphics_shortage: float = 0.0
 
 
 class Work(Protocol):
@@ -61,6 +72,11 @@ def pace(clock: float, waits: float, bandwidth: float = 1.0) -> float:
     return 1 / ((1 - waits) / clock + waits / bandwidth)
 
 
+def filled(t: float) -> float:
+    """How much of its memory a program has taken after t seconds."""
+    return 1 - math.exp(-t / _FILLING_S)
+
+
 def shortage(wanted: float, offered: float) -> float:
     """The share of what is wanted that is not there."""
     return max(0.0, wanted - offered) / wanted if wanted > 0 else 0.0
@@ -74,15 +90,11 @@ class Scene:
     ) -> None:
         self.frame_ms: list[float] = []
         self._chip, self._noise, self._demand, self._conditions, self._rng = chip, noise, demand, conditions, rng
-        main = shortage(chip.idle_memory_gb + demand.memory_gb, conditions.memory_gb)
-        graphics = shortage(wanted_graphics_gb(demand, conditions.megapixels), conditions.graphics_memory_gb)
         scale = conditions.slowness * conditions.work
         offered = effective_threads(chip, conditions.threads)
-        self._processor_ms = demand.processor_ms / chip.core_speed * scale * (1 + _PAGING * main)
-        self._processor_ms *= max(1.0, demand.threads / offered)
+        self._processor_ms = demand.processor_ms / chip.core_speed * scale * max(1.0, demand.threads / offered)
         per_frame = demand.graphics_ms + demand.graphics_ms_per_mpx * conditions.megapixels
-        self._graphics_ms = per_frame / max(chip.graphics_speed, 1e-9) * scale * (1 + _SPILL * graphics)
-        self._extra_hitches = _PAGING_HITCHES * main + _SPILL_HITCHES * graphics
+        self._graphics_ms = per_frame / max(chip.graphics_speed, 1e-9) * scale
         self._carry_ms = 0.0
 
     def is_over(self, t: float) -> bool:
@@ -96,23 +108,43 @@ class Scene:
         borrowed = conditions.bandwidth if self._chip.graphics_memory_gb is None else 1.0
         processor = self._processor_ms * swing / pace(clocks.processor, demand.memory_share, conditions.bandwidth)
         graphics = self._graphics_ms * swing / pace(clocks.graphics, demand.memory_share, borrowed)
-        mean = max(processor, graphics)
-        if conditions.cap_fps:
-            mean = max(mean, 1000 / conditions.cap_fps)
+        main_short, graphics_short = self._shortages(t)
+        # While memory is fetched from elsewhere, neither side works.
+        with_waits = processor * (1 + _PAGING * main_short), graphics * (1 + _SPILL * graphics_short)
+        free = max(with_waits)
+        cap = 1000 / conditions.cap_fps if conditions.cap_fps else 0.0
+        mean = max(free, cap)
         room = STEP_S * 1000 - self._carry_ms
         if room > 0:
-            self._draw(mean, max(processor, graphics), room, clocks.hot)
+            extra = _PAGING_HITCHES * main_short + _SPILL_HITCHES * graphics_short
+            self._draw(mean, free, room, extra + (demand.hot_hitches_per_min if clocks.hot else 0))
         self._carry_ms -= STEP_S * 1000
         threads = min(demand.threads, conditions.threads)
         busy = min(1.0, processor / mean)
-        return Use(min(1.0, busy * threads / self._chip.logical), min(1.0, busy), min(1.0, graphics / mean))
+        return Use(
+            min(1.0, busy * threads / self._chip.logical),
+            busy,
+            min(1.0, graphics / mean),
+            *with_waits,
+            cap,
+            main_short,
+            graphics_short,
+        )
 
-    def _draw(self, mean: float, free: float, room: float, hot: bool) -> None:
+    def _shortages(self, t: float) -> tuple[float, float]:
+        """Of main and of graphics memory, as shares of what is wanted by then."""
+        demand, conditions = self._demand, self._conditions
+        part = filled(t)
+        main = self._chip.idle_memory_gb + demand.memory_gb * part
+        graphics = wanted_graphics_gb(demand, conditions.megapixels) * part
+        return shortage(main, conditions.memory_gb), shortage(graphics, conditions.graphics_memory_gb)
+
+    def _draw(self, mean: float, free: float, room: float, more_hitches: float) -> None:
         count = max(1, math.ceil(room / mean) + 2)
         # A frame that waits for the cap takes up most of its own noise while it waits.
         noise = self._noise.frame_sd * (1 if free >= mean else 0.2)
         frames = mean * np.exp(self._rng.normal(0, noise, count))
-        rate = self._demand.hitches_per_min + (self._demand.hot_hitches_per_min if hot else 0) + self._extra_hitches
+        rate = self._demand.hitches_per_min + more_hitches
         hitched = self._rng.random(count) < rate * frames / 60_000
         frames[hitched] *= self._rng.uniform(*_HITCH_FACTOR, int(hitched.sum()))
         kept = int(np.searchsorted(np.cumsum(frames), room, side="left")) + 1
@@ -216,5 +248,4 @@ class Soak(Scene):
         share = t / self._demand.duration_s
         if share < _SOAK_IDLE or share >= _SOAK_RECOVERY:
             return Use(0.02, 0.05, 0.02)
-        drawn = super().step(t, clocks)
-        return Use(1.0, 1.0, drawn.graphics)
+        return replace(super().step(t, clocks), processor=1.0, busiest=1.0)
