@@ -6,6 +6,7 @@ import uuid
 from typing import Any
 
 import numpy as np
+from django.core.cache import cache
 from django.http import HttpResponse
 from django.test import Client, TestCase, override_settings
 
@@ -26,6 +27,8 @@ class Scene:
     """Four people, one system with two configurations, and a review of a scene and a suite."""
 
     def __init__(self) -> None:
+        # The tables are emptied between tests, and numbers begin anew; the cache's table is none of Django's models.
+        cache.clear()
         self.people = {
             role: User.objects.create_user(role, password=PASSWORD, display_name=role.title(), role=role)
             for role in ("reader", "tester", "editor", "admin")

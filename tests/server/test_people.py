@@ -80,7 +80,7 @@ class Roles(SceneTest):
 
     def test_nothing_but_the_public_addresses_answers_a_stranger(self) -> None:
         stranger = Client()
-        sample = {"slug": "x", "name": "frames"} | dict.fromkeys(("pass_id", "batch", "job"), uuid.uuid4())
+        sample = {"slug": "x", "name": "frames"} | dict.fromkeys(("pass_id", "other", "batch", "job"), uuid.uuid4())
         checked = 0
         for pattern in get_resolver().url_patterns:
             if not isinstance(pattern, URLPattern) or not hasattr(pattern.pattern, "converters"):

@@ -6,6 +6,7 @@ import numpy as np
 
 from nomothet.core.frames import frame_figures
 from nomothet.formats.series import pack
+from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Chunk, Pass, Series
 from nomothet.server.systems.commands import issue_demo_token
@@ -95,7 +96,7 @@ class Uploading(SceneTest):
         self.assertEqual(Chunk.objects.count(), 0)
         self.assertEqual(Entry.objects.get().state, State.DONE)
         self.assertAlmostEqual(owner.figures.get(metric="average_fps").value, frame_figures(self.frames).average_fps)
-        self.assertEqual(owner.figures.get(metric="average_fps").method_version, 1)
+        self.assertEqual(owner.figures.get(metric="average_fps").method_version, METHOD_VERSION)
 
     def test_a_repeated_chunk_does_no_harm(self) -> None:
         self.announce()

@@ -40,10 +40,19 @@ INSTALLED_APPS = [
     "nomothet.server.reviews",
     "nomothet.server.docket",
     "nomothet.server.passes",
+    "nomothet.server.analysis",
     "nomothet.server.imports",
     "nomothet.server.records",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.
+# What was computed of a test is kept in the database, where every server process finds it.
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+        "LOCATION": "kept_parts",
+        "OPTIONS": {"MAX_ENTRIES": 5000},
+    }
+}
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default"]}}
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -4,11 +4,13 @@ from django.urls import URLPattern, URLResolver, path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
 from nomothet.server import pages
+from nomothet.server.analysis import api as analysis
 from nomothet.server.docket import api as docket
 from nomothet.server.docket.api import DocketView, EntryView
 from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
+from nomothet.server.matrix import evidence_api as evidence
 from nomothet.server.matrix.api import CaptureCsvView, CellView, FiguresCsvView, MatrixView, TraceView
 from nomothet.server.passes import bench_api
 from nomothet.server.passes import record_api as record
@@ -119,6 +121,21 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/records/<slug:slug>/figures.csv", RecordFiguresView.as_view()),
     path("api/records/<slug:slug>/traces/<uuid:pass_id>", RecordTraceView.as_view()),
     path("api/records/<slug:slug>/captures/<int:series>.csv", RecordCaptureView.as_view()),
+    path("api/passes/<uuid:pass_id>/ranges", analysis.RangesView.as_view()),
+    path("api/passes/<uuid:pass_id>/distribution", evidence.DistributionView.as_view()),
+    path("api/passes/<uuid:pass_id>/match/<uuid:other>", evidence.MatchView.as_view()),
+    path("api/passes/<uuid:pass_id>/unlike/<uuid:other>", evidence.UnlikeView.as_view()),
+    path("api/ranges/<int:kept>", analysis.RangeView.as_view()),
+    path("api/reviews/<int:review>/hypotheses", analysis.HypothesesView.as_view()),
+    path("api/reviews/<int:review>/completeness", evidence.CompletenessView.as_view()),
+    path("api/reviews/<int:review>/pairs", evidence.PairsView.as_view()),
+    path("api/reviews/<int:review>/enough", evidence.EnoughView.as_view()),
+    path("api/reviews/<int:review>/recorder", analysis.RecorderView.as_view()),
+    path(f"{_CELL}/looks", analysis.LookView.as_view()),
+    path("api/hypotheses/<int:hypothesis>", analysis.HypothesisView.as_view()),
+    path("api/hypotheses/<int:hypothesis>/docket", analysis.HypothesisDocketView.as_view()),
+    path("api/pairs/<int:pair>", analysis.PairView.as_view()),
+    path("api/workloads/<int:workload>/untrusted/<str:metric>", analysis.DistrustView.as_view()),
     path("api/bench/hello", bench_api.HelloView.as_view()),
     path("api/bench/next", bench_api.NextView.as_view()),
     path("api/bench/docket/<int:entry>/progress", bench_api.ProgressView.as_view()),

@@ -8,8 +8,12 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from nomothet.server.analysis.commands import set_range_aside
+from nomothet.server.analysis.hypotheses import add_hypothesis
+from nomothet.server.analysis.trust import look_at
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
+from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
 from nomothet.server.passes.typed import Typed, remember_method, store
@@ -214,3 +218,22 @@ def _after(review: Review, after: dict[str, Any]) -> None:
         found = Pass.objects.filter(test=test, column=column, number=after["pass"], set_aside=False).first()
         if found is not None:
             set_aside(user, found.pk, after["reason"])
+    elif after["act"] == "set range aside":
+        found = Pass.objects.filter(test=test, column=column, number=after["pass"], ranges=None).first()
+        if found is not None:
+            set_range_aside(user, found.pk, after["from_s"], after["to_s"], after["reason"])
+    elif after["act"] == "explain":
+        fields: dict[str, Any] = {
+            name: after[name] for name in ("words", "status", "grounds", "decided_by") if name in after
+        }
+        add_hypothesis(user, review, test, column, fields)
+    elif after["act"] == "look":
+        for note in _notes(review, test, column):
+            look_at(user, test, column, note, after["words"])
+
+
+def _notes(review: Review, test: Test, column: Column) -> list[str]:
+    """The flags of a cell."""
+    row = next(row for row in matrix(review)["progress"] if row["test"] == test.pk)
+    found: list[str] = row["cells"].get(str(column.pk), {"notes": []})["notes"]
+    return found

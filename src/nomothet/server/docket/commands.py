@@ -30,8 +30,21 @@ def next_number(test: Test, column: Column) -> int:
     return max(number or 0 for number in highest) + 1
 
 
-def ask_for_passes(user: User, review: Review, tests: Sequence[int], columns: Sequence[int], count: int) -> list[Entry]:
-    """Owe `count` more passes in every cell of the given tests and columns."""
+def ask_for_passes(
+    user: User,
+    review: Review,
+    tests: Sequence[int],
+    columns: Sequence[int],
+    count: int,
+    recorder: Sequence[str] = (),
+) -> list[Entry]:
+    """Owe `count` more passes in every cell of the given tests and columns.
+
+    Parameters
+    ----------
+    recorder : sequence of str
+        "off" or "on" for each of the passes of a cell, where they are to show what recording costs.
+    """
     require(user, Act.ASK_FOR_PASSES)
     if not 1 <= count <= MOST_AT_ONCE:
         raise unusable(f"Ask for 1 to {MOST_AT_ONCE} passes at a time.")
@@ -49,7 +62,13 @@ def ask_for_passes(user: User, review: Review, tests: Sequence[int], columns: Se
         # Two people asking at once must not give one number to two passes.
         Review.objects.select_for_update().get(pk=review.pk)
         entries = [
-            Entry(test=test, column=column, number=first + more, asked_by=user)
+            Entry(
+                test=test,
+                column=column,
+                number=first + more,
+                asked_by=user,
+                recorder=recorder[more] if recorder else "",
+            )
             for test in chosen_tests
             for column in chosen_columns
             for first in [next_number(test, column)]

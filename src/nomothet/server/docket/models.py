@@ -30,6 +30,8 @@ class Entry(models.Model):
     # The bench was interrupted through no fault of the pass: it is owed again once its remains are in.
     owe_again = models.BooleanField(default=False)
     stop_wanted = models.BooleanField(default=False)
+    # Of a pair that is run to learn what recording costs: without the recorder, or with it.
+    recorder = models.CharField(max_length=3, blank=True, choices=[("off", "off"), ("on", "on")])
     # {"phase", "elapsed_s", "left_s", "readings": {…}} as last reported.
     progress = models.JSONField(default=dict)
     # When the bench last told of it.

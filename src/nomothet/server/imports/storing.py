@@ -12,9 +12,10 @@ from django.utils import timezone
 from nomothet.formats.column_maps import ColumnMap, Recording
 from nomothet.formats.series import pack
 from nomothet.formats.words import METHOD_VERSION
+from nomothet.server.analysis.commands import recompute
 from nomothet.server.docket.commands import next_number
 from nomothet.server.feed.commands import announce
-from nomothet.server.passes.commands import announce_pass, computed_values, store_figures
+from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.models import Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
@@ -32,7 +33,6 @@ def store_recording(
     if existing is not None:
         return existing
     frames = recording.frame_times_ms
-    values = computed_values(test, frames) if frames is not None else []
     now = timezone.now()
     with transaction.atomic():
         Review.objects.select_for_update().get(pk=test.review_id)
@@ -61,7 +61,7 @@ def store_recording(
             series.save()
         for at, piece in enumerate(_packed(path)):
             _series(owner, "original" if at == 0 else f"original {at + 1}", "file", piece, "", name).save()
-        store_figures(owner, values, "computed")
+        recompute(owner)
         announce_pass(owner)
         announce("docket", review=test.review_id)
     return owner

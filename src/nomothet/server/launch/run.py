@@ -74,10 +74,17 @@ class Installation:
             time.sleep(0.1)
 
     def start_worker(self) -> None:
-        """Start the process that does heavy work in the background, and queue what an earlier one was killed over."""
+        """Start the process that does heavy work in the background, and queue what is left to do.
+
+        That is what an earlier one was killed over, and passes computed by an earlier version of the method.
+        """
+        from nomothet.server.analysis.tasks import recompute_old
         from nomothet.server.imports.tasks import take_up_again
+        from nomothet.server.matrix.tasks import prepare_all
 
         take_up_again()
+        recompute_old.enqueue()
+        prepare_all.enqueue()
         command = [sys.executable, "-m", "django", "db_worker", "--interval", "1", "--no-startup-delay", "--no-reload"]
         self._start("worker", command, self._logs / "worker.log")
 

@@ -84,7 +84,7 @@ class MatrixView(APIView):
     def get(self, request: Request, review: int) -> Response:
         baseline = number_parameter(request, "baseline")
         found = get_object_or_404(Review, pk=review)
-        return shaped(matrix(found, int(baseline) if baseline is not None else None))
+        return Response(matrix(found, int(baseline) if baseline is not None else None))
 
 
 class CellView(APIView):

@@ -11,6 +11,7 @@ from nomothet.core.frames import Floats, frame_figures
 from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
+from nomothet.server.analysis.models import AsideRange
 from nomothet.server.matrix.stability import stability_words
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Evidence, Pass, Series
@@ -79,6 +80,20 @@ class PictureShape:
 
 
 @dataclass(frozen=True)
+class RangeShape:
+    """A range of a pass set aside; `back_by` is empty while it is."""
+
+    id: int
+    start_s: float
+    end_s: float
+    reason: str
+    by: str
+    at: datetime
+    back_by: str
+    back_at: datetime | None
+
+
+@dataclass(frozen=True)
 class PassShape:
     """One pass with everything that is known about it."""
 
@@ -101,6 +116,14 @@ class PassShape:
     attempts: int
     # Of a soak, whether it was stable and why not, in words.
     stability: str
+    # Ranges of time that were set aside, also those that count again.
+    ranges: list[RangeShape]
+    # What the core found in it, as core.pass_analysis says it; nothing for a typed pass.
+    analysis: dict[str, Any]
+    # Why frames gave no figures.
+    no_figures: str
+    # "off" or "on" for a pass that was run to learn what recording costs.
+    recorder: str
 
 
 @dataclass(frozen=True)
@@ -124,13 +147,16 @@ class CellDetail:
 
 
 def cell_detail(test: Test, column: Column) -> CellDetail:
-    """The passes of a cell; seven queries, and frames only where a low is thin or a span is marked."""
+    """The passes of a cell; ten queries, and frames only where a low is thin or a span is marked."""
     found = list(
         Pass.objects.filter(test=test, column=column)
         .exclude(whole_at=None)
+        .select_related("analysis")
         .prefetch_related(
             "figures",
             "remarks__by",
+            "ranges__by",
+            "ranges__back_by",
             Prefetch("evidence", Evidence.objects.defer("blob", "thumbnail").select_related("by")),
         )
         .order_by("number", "started_at")
@@ -186,6 +212,7 @@ def _span_figures(
 def _pass_shape(
     test: Test, owner: Pass, captures: list[CaptureShape], labels: dict[str, str], marked: dict[str, list[MarkedShape]]
 ) -> PassShape:
+    found = getattr(owner, "analysis", None)
     return PassShape(
         id=str(owner.pk),
         number=owner.number,
@@ -222,7 +249,16 @@ def _pass_shape(
         ],
         attempts=len(owner.attempts),
         stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",
+        ranges=[_range_shape(one) for one in owner.ranges.all()],
+        analysis=found.content if found else {},
+        no_figures=found.no_figures if found else "",
+        recorder=owner.recorder,
     )
+
+
+def _range_shape(one: AsideRange) -> RangeShape:
+    back = one.back_by.display_name if one.back_by else ""
+    return RangeShape(one.pk, one.start_s, one.end_s, one.reason, one.by.display_name, one.at, back, one.back_at)
 
 
 def _label(metric: str, labels: dict[str, str]) -> str:

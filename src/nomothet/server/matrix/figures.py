@@ -2,9 +2,12 @@
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
 
+from nomothet.server.analysis.models import Analysis
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import LOWS, resolve
@@ -21,6 +24,8 @@ class PassRow:
     outcome: str
     set_aside: bool
     note: str
+    started_at: datetime
+    origin: str
 
 
 @dataclass(frozen=True)
@@ -53,25 +58,32 @@ class Evidence:
     values: dict[tuple[int, str], dict[int, Values]]
     # Readings that are shown and take part in nothing: about, over, under, remembered.
     apart: dict[tuple[int, str], dict[int, list[Apart]]]
+    # What the core found in the kept passes, and how they were run, by (test, column).
+    summaries: dict[tuple[int, int], list[Mapping[str, Any]]]
+    fingerprints: dict[tuple[int, int], list[Mapping[str, Any]]]
 
 
 def gather(review: Review, tests: Iterable[Test]) -> Evidence:
-    """Two queries, whatever the size of the review."""
-    wanted = {resolve(metric, review.low_definition) for test in tests for metric in [*test.shown, *LOWS]}
+    """Three queries, whatever the number of tests."""
+    chosen = list(tests)
+    own = {"owner__test__in": [test.pk for test in chosen]}
+    wanted = {resolve(metric, review.low_definition) for test in chosen for metric in [*test.shown, *LOWS, "held_fps"]}
     passes = [
         PassRow(str(row[0]), *row[1:])
-        for row in Pass.objects.filter(test__review=review)
+        for row in Pass.objects.filter(test__in=own["owner__test__in"])
         .exclude(whole_at=None)
+        .filter(recorder="")
         .order_by("number", "started_at")
-        .values_list("id", "test_id", "column_id", "number", "outcome", "set_aside", "note")
+        .values_list("id", "test_id", "column_id", "number", "outcome", "set_aside", "note", "started_at", "origin")
     ]
     values: dict[tuple[int, str], dict[int, Values]] = defaultdict(lambda: defaultdict(Values))
     figures = Figure.objects.filter(
-        owner__test__review=review,
+        **own,
         metric__in=wanted,
         owner__outcome="completed",
         owner__set_aside=False,
         owner__whole_at__isnull=False,
+        owner__recorder="",
     ).order_by("owner__number")
     apart: dict[tuple[int, str], dict[int, list[Apart]]] = defaultdict(lambda: defaultdict(list))
     rows = figures.values_list(
@@ -95,4 +107,18 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         cell.thin.append(thin)
         cell.spreads.append(2 * half_width / math.sqrt(12))
         cell.methods.append(method)
-    return Evidence(passes, values, apart)
+    summaries: dict[tuple[int, int], list[Mapping[str, Any]]] = defaultdict(list)
+    fingerprints: dict[tuple[int, int], list[Mapping[str, Any]]] = defaultdict(list)
+    looked_at = Analysis.objects.filter(
+        **own,
+        owner__outcome="completed",
+        owner__set_aside=False,
+        owner__whole_at__isnull=False,
+        owner__recorder="",
+    ).order_by("owner__number")
+    for test, column, summary, fingerprint in looked_at.values_list(
+        "owner__test_id", "owner__column_id", "summary", "fingerprint"
+    ):
+        summaries[test, column].append(summary)
+        fingerprints[test, column].append(fingerprint)
+    return Evidence(passes, values, apart, summaries, fingerprints)

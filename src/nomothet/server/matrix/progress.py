@@ -1,17 +1,16 @@
 """The Progress lens: passes kept, owed, running, failed, flagged and set aside."""
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.docket.models import Entry, State
-from nomothet.server.matrix.figures import Evidence
+from nomothet.server.matrix.figures import PassRow
 from nomothet.server.reviews.models import Review
-
-CellKey = tuple[int, int]
+from nomothet.server.shapes import plain
 
 
 @dataclass(frozen=True)
@@ -55,44 +54,45 @@ class Totals:
     set_aside: int
 
 
-def progress(
-    review: Review, evidence: Evidence, flagged: Mapping[CellKey, Mapping[int, str]], notes: Mapping[CellKey, list[str]]
-) -> tuple[dict[CellKey, ProgressCell], Totals]:
-    """Progress of every cell that has a pass or owes one.
+def progress(review: Review, parts: Sequence[Any]) -> tuple[dict[int, dict[str, Any]], Totals]:
+    """Progress of every cell that has a pass or owes one, as plain data by test and column; one query.
 
     Parameters
     ----------
-    flagged : mapping of cell to mapping of pass number to words
-        Passes that are conspicuous, and why.
-    notes : mapping of cell to list of str
-        Flags that concern a cell as a whole.
+    parts : sequence of Part as plain data
+        The pips of each test's passes, and the flags of its cells.
     """
-    pips: dict[CellKey, list[Pip]] = defaultdict(list)
-    for row in evidence.passes:
-        cell = (row.test, row.column)
-        pips[cell].append(_pip(row.id, row.number, row.outcome, row.set_aside, row.note, flagged.get(cell, {})))
-    owed: dict[CellKey, list[int]] = defaultdict(list)
-    running: dict[CellKey, list[Running]] = defaultdict(list)
+    owed: dict[tuple[int, str], list[int]] = defaultdict(list)
+    running: dict[tuple[int, str], list[Any]] = defaultdict(list)
     entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING])
     for entry in entries.select_related("by_hand").defer("attempts").order_by("number"):
-        cell = (entry.test_id, entry.column_id)
+        cell = (entry.test_id, str(entry.column_id))
         if entry.state == State.OWED:
             owed[cell].append(entry.pk)
             continue
         by_hand = entry.by_hand.display_name if entry.by_hand else ""
         told = Running(entry.pk, entry.number, entry.progress, entry.stop_wanted, entry.told_at, by_hand)
-        running[cell].append(told)
-    cells = {
-        cell: ProgressCell(
-            pips.get(cell, []),
-            len(owed.get(cell, [])),
-            next(iter(owed.get(cell, [])), None),
-            running.get(cell, []),
-            notes.get(cell, []),
-        )
-        for cell in {*pips, *owed, *running}
-    }
-    return cells, _totals(cells)
+        running[cell].append(plain(told))
+    shown: dict[int, dict[str, Any]] = {}
+    for part in parts:
+        test = part["test"]
+        asked = {column for of, column in (*owed, *running) if of == test}
+        shown[test] = {
+            column: {
+                "pips": part["pips"].get(column, []),
+                "owed": len(owed.get((test, column), [])),
+                "next_owed": next(iter(owed.get((test, column), [])), None),
+                "running": running.get((test, column), []),
+                "notes": part["notes"].get(column, []),
+            }
+            for column in {**part["pips"], **dict.fromkeys(sorted(asked))}
+        }
+    return shown, _totals([cell for cells in shown.values() for cell in cells.values()])
+
+
+def pip_of(row: PassRow, flagged: Mapping[int, str]) -> Pip:
+    """A pass as a pip; `flagged` says why passes are conspicuous, by their number."""
+    return _pip(row.id, row.number, row.outcome, row.set_aside, row.note, flagged)
 
 
 def _pip(pass_id: str, number: int, outcome: str, aside: bool, note: str, flagged: Mapping[int, str]) -> Pip:
@@ -105,12 +105,12 @@ def _pip(pass_id: str, number: int, outcome: str, aside: bool, note: str, flagge
     return Pip(pass_id, number, "kept", "kept")
 
 
-def _totals(cells: Mapping[CellKey, ProgressCell]) -> Totals:
-    states = [pip.state for cell in cells.values() for pip in cell.pips]
+def _totals(cells: Sequence[Any]) -> Totals:
+    states = [pip["state"] for cell in cells for pip in cell["pips"]]
     return Totals(
         kept=states.count("kept") + states.count("flagged"),
-        owed=sum(cell.owed for cell in cells.values()),
-        running=sum(len(cell.running) for cell in cells.values()),
+        owed=sum(cell["owed"] for cell in cells),
+        running=sum(len(cell["running"]) for cell in cells),
         failed=states.count("failed"),
         flagged=states.count("flagged"),
         set_aside=states.count("set_aside"),

@@ -1,36 +1,50 @@
 """Traces of a pass, thinned for the screen without losing a spike."""
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nomothet.core.hitches import hitch_positions
+from nomothet.core.per_second import quantity_of
 from nomothet.core.sensor_trust import sensor_doubts
 from nomothet.formats.series import unpack
-from nomothet.server.passes.models import Pass
+from nomothet.server.analysis.models import Analysis
+from nomothet.server.passes.models import Pass, Series
 
 Floats = NDArray[np.float64]
 
 MOST_POINTS = 8000
+# Lanes are low; they need fewer points than the frames.
+_LANE_SHARE = 4
 
 
 @dataclass(frozen=True)
 class LaneShape:
-    """A sensor over the time of the pass. `capacity` is the lane's full height, where the quantity has one."""
+    """A sensor over the time of the pass. `capacity` is the lane's full height, where the quantity has one.
+
+    `limit` is what the part or the settings declare for a temperature or a power.
+    """
 
     name: str
     unit: str
     place: str
     source: str
     capacity: float | None
+    limit: float | None
     t_s: list[float]
     values: list[float | None]
     median: float | None
     peak: float | None
     # Why it is not to be trusted, in words.
     doubts: list[str]
+
+
+@dataclass(frozen=True)
+class BandShape:
+    kind: str
+    from_s: float
+    to_s: float
 
 
 @dataclass(frozen=True)
@@ -51,11 +65,21 @@ class TraceShape:
     frame_ms: list[float]
     hitches_s: list[float]
     lanes: list[LaneShape]
+    # What limits each stretch of whole seconds; "" where a range is set aside.
+    bands: list[BandShape]
+    # When the run first dropped, and why.
+    first_drop_s: float | None
+    drop_cause: str
 
 
 def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: float | None = None) -> TraceShape:
     """The trace of a pass, all of it or a stretch of time."""
     points = min(max(points, 100), MOST_POINTS)
+    analysis = Analysis.objects.filter(owner=owner).only("content").first()
+    content = analysis.content if analysis else {}
+    trend = content.get("sustained") or {}
+    declared = content.get("declared") or {}
+    limits = {"temperature": declared.get("temperature_c"), "power": declared.get("power_w")}
     frames = np.empty(0)
     ends = np.empty(0)
     starts_at = 0.0
@@ -67,7 +91,8 @@ def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: fl
             ends = np.cumsum(frames)
             starts_at = series.starts_at_s
         elif columns:
-            lanes.append(_lane(series.name, series.unit, series.place, series.source, series.capacity, columns, points))
+            limit = limits.get(quantity_of(series.name, series.unit) or "")
+            lanes.append(_lane(series, columns, points, from_s, to_s, limit))
     t = starts_at + ends / 1000
     hitches = t[hitch_positions(frames, ends)] if len(frames) else t
     shown = _between(t, from_s, to_s)
@@ -85,6 +110,9 @@ def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: fl
         frame_ms=frames[kept].round(3).tolist(),
         hitches_s=hitches.round(3).tolist(),
         lanes=lanes,
+        bands=[BandShape(**band) for band in content.get("bands", [])],
+        first_drop_s=trend.get("first_drop_s"),
+        drop_cause=trend.get("cause") or "",
     )
 
 
@@ -100,37 +128,41 @@ def _thinned(values: Floats, points: int) -> NDArray[np.int64]:
     if n <= points:
         return np.arange(n)
     stretches = points // 2
-    edges = np.linspace(0, n, stretches + 1).astype(int)
-    positions: set[int] = set()
-    for low, high in itertools.pairwise(edges):
-        part = values[low:high]
-        positions.add(low + int(part.argmin()))
-        positions.add(low + int(part.argmax()))
-    return np.array(sorted(positions))
+    width = -(-n // stretches)
+    at = np.arange(stretches) * width
+    kept = []
+    # A missing reading, and what fills the last stretch up, is never the smallest or the largest.
+    for bound, find in ((np.inf, np.argmin), (-np.inf, np.argmax)):
+        table = np.full(stretches * width, bound)
+        table[:n] = np.where(np.isnan(values), bound, values)
+        kept.append(at + find(table.reshape(stretches, width), axis=1))
+    positions: NDArray[np.int64] = np.unique(np.concatenate(kept))
+    return positions[positions < n]
 
 
 def _lane(
-    name: str,
-    unit: str,
-    place: str,
-    source: str,
-    capacity: float | None,
+    series: Series,
     columns: dict[str, NDArray[np.generic]],
     points: int,
+    from_s: float | None,
+    to_s: float | None,
+    limit: float | None,
 ) -> LaneShape:
     t = columns["t_s"].astype(float)
     values = columns["value"].astype(float)
-    kept = _thinned(values, points)
+    shown = _between(t, from_s, to_s)
+    kept = shown[_thinned(values[shown], max(100, points // _LANE_SHARE))]
     there = values[np.isfinite(values)]
     return LaneShape(
-        name=name,
-        unit=unit,
-        place=place,
-        source=source,
-        capacity=capacity,
+        name=series.name,
+        unit=series.unit,
+        place=series.place,
+        source=series.source,
+        capacity=series.capacity,
+        limit=limit,
         t_s=t[kept].round(3).tolist(),
-        values=[None if np.isnan(v) else round(float(v), 4) for v in values[kept]],
+        values=[None if value != value else value for value in values[kept].round(4).tolist()],
         median=float(np.median(there)) if len(there) else None,
         peak=float(there.max()) if len(there) else None,
-        doubts=sensor_doubts(values, unit),
+        doubts=sensor_doubts(values, series.unit),
     )

@@ -167,6 +167,7 @@ class NextView(BenchView):
                     "metrics": workload.metrics,
                 },
                 "attempts": entry.attempts,
+                "recorder": entry.recorder,
                 "test": {"id": entry.test_id, "settings": entry.test.settings},
                 "configuration": {
                     "name": entry.column.configuration.name,

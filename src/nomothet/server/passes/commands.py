@@ -4,31 +4,15 @@ import uuid
 from typing import Any
 
 from django.db import transaction
+from django.db.models import F, QuerySet
 
-from nomothet.core.frames import Floats, cut, frame_figures
-from nomothet.formats.series import unpack
-from nomothet.formats.words import METHOD_VERSION, MetricValue, frame_values
+from nomothet.formats.words import METHOD_VERSION, MetricValue
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Figure, Pass, Remark
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Test
-
-
-def computed_values(test: Test, frame_times_ms: Floats) -> list[MetricValue]:
-    """The figures of section 1 with the test's cuts; reads nothing from the database but what the test holds."""
-    figures = frame_figures(
-        cut(frame_times_ms, test.skip_s, test.end_cut_s),
-        target_fps=test.review.target_fps,
-        declared_cap_fps=test.settings.get("frame_cap_fps"),
-    )
-    return frame_values(figures)
-
-
-def store_frame_figures(owner: Pass, frames_blob: bytes) -> None:
-    """Compute the figures of a frame series and store them with the method's version."""
-    store_figures(owner, computed_values(owner.test, unpack(frames_blob)["frame_ms"].astype(float)), "computed")
 
 
 def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method: str = "captured") -> None:
@@ -52,7 +36,14 @@ def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method:
 
 
 def announce_pass(owner: Pass) -> None:
+    """Tell that a pass came or changed, and that what was computed of its test is out of date."""
+    stamp(Test.objects.filter(pk=owner.test_id))
     announce("pass", review=owner.test.review_id, test=owner.test_id, column=owner.column_id, id=str(owner.pk))
+
+
+def stamp(tests: QuerySet[Test]) -> None:
+    """What was computed of these tests is out of date."""
+    tests.update(stamp=F("stamp") + 1)
 
 
 def set_aside(user: User, pass_id: uuid.UUID, reason: str) -> None:

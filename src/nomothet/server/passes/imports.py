@@ -14,14 +14,17 @@ from django.utils import timezone
 from nomothet.formats.frame_table import read_frame_table
 from nomothet.formats.series import pack
 from nomothet.formats.words import METHOD_VERSION
+from nomothet.server.analysis.commands import store_computed
+from nomothet.server.analysis.computing import Captures, compute, declared_of
 from nomothet.server.docket.commands import next_number
 from nomothet.server.feed.commands import announce
-from nomothet.server.passes.commands import announce_pass, computed_values, store_figures
+from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.models import Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.states import state_of
 from nomothet.server.workloads.models import Kind
 
 MOST_BYTES = 1 << 30
@@ -62,7 +65,10 @@ def import_frames(
     with ThreadPoolExecutor(2) as beside:
         kept = beside.submit(zstandard.compress, original, 1)
         table = read_frame_table(io.BytesIO(original), column=column_name, unit=unit)
-        values = beside.submit(computed_values, test, table.frame_times_ms)
+        read = Captures(table.frame_times_ms, 0.0, [])
+        declared = declared_of(test, Pass(environment={}), state_of(column.configuration))
+        length_s = float(np.sum(table.frame_times_ms)) / 1000
+        found = beside.submit(compute, test, Pass(duration_s=length_s), read, [], [], declared)
         frames = pack({"frame_ms": table.frame_times_ms})
         now = timezone.now()
         with transaction.atomic():
@@ -76,7 +82,7 @@ def import_frames(
                 outcome="completed",
                 note=f"from the file {name}",
                 started_at=now,
-                duration_s=float(np.sum(table.frame_times_ms)) / 1000,
+                duration_s=length_s,
                 whole_at=now,
                 brought_by=user,
                 environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
@@ -84,7 +90,7 @@ def import_frames(
             )
             _whole(owner, "frames", "frames", frames, unit="ms", source=f"file {name}").save()
             _whole(owner, "original", "file", kept.result(), source=name).save()
-            store_figures(owner, values.result(), "computed")
+            store_computed(owner, found.result())
             announce_pass(owner)
             announce("docket", review=test.review_id)
     return owner

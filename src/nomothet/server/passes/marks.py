@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from nomothet.server.analysis.commands import recompute_marked
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Mark, Pass
@@ -43,6 +44,8 @@ def _add(user: User, review: int, **fields: Any) -> Mark:
         raise unusable("A span ends after it begins.", field="end_s")
     with transaction.atomic():
         mark = Mark.objects.create(by=user, **fields)
+        if mark.owner is not None:
+            recompute_marked(mark.owner)
         announce("marks", review=review, id=str(mark.pass_id))
     return mark
 
@@ -69,8 +72,10 @@ def take_off(user: User, mark: Mark) -> None:
     if review is None:
         review = Entry.objects.filter(pass_id=mark.pass_id).values_list("test__review", flat=True).first()
     with transaction.atomic():
-        pass_id = mark.pass_id
+        pass_id, owner = mark.pass_id, mark.owner
         mark.delete()
+        if owner is not None:
+            recompute_marked(owner)
         if review is not None:
             announce("marks", review=review, id=str(pass_id))
 

@@ -36,6 +36,8 @@ class Pass(models.Model):
     # The fingerprint: operating system, settings, what was observed.
     environment = models.JSONField(default=dict)
     set_aside = models.BooleanField(default=False)
+    # "off" and "on" are passes run in pairs to learn what recording costs; they are in no cell's centre.
+    recorder = models.CharField(max_length=3, blank=True, choices=[("off", "off"), ("on", "on")])
     # Of a load search: every attempt in order, as formats.searches writes them.
     attempts = models.JSONField(default=list)
     # Of a job that was done in part: {"done", "whole", "unit"}; its forecast is computed, never stored.

@@ -31,6 +31,7 @@ def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) ->
             owner__outcome="completed",
             owner__set_aside=False,
             owner__whole_at__isnull=False,
+            owner__recorder="",
         )
         .exclude(owner__test__review=review)
         .exclude(method="remembered")

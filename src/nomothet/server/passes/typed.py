@@ -14,6 +14,7 @@ from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility
 from nomothet.formats.words import METHOD_VERSION, Metric
 from nomothet.server.docket.commands import next_number
 from nomothet.server.feed.commands import announce
+from nomothet.server.passes.commands import announce_pass, stamp
 from nomothet.server.passes.models import Figure, Gap, Origin, Pass, Remark
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.people.models import User
@@ -150,6 +151,7 @@ def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) 
         made: dict[_Place, Pass] = {}
         for one in looked:
             _store_one(user, cells, one, batch, made)
+        stamp(review.tests.all())
         announce("pass", review=review.pk)
         announce("docket", review=review.pk)
     return looked
@@ -174,6 +176,7 @@ def take_back_batch(user: User, review: Review, batch: uuid.UUID) -> None:
                 owner.save(update_fields=["set_aside"])
                 Remark.objects.create(owner=owner, act="set_aside", reason="typing was taken back", by=user)
         Gap.objects.filter(batch=batch, test__review=review).delete()
+        stamp(review.tests.all())
         announce("pass", review=review.pk)
 
 
@@ -197,7 +200,7 @@ def correct(user: User, owner: Pass, metric: str, text: str, reason: str) -> Non
         figure.save(update_fields=["value", "bound", "half_width"])
         words = f"{before} is now {value:g} {figure.unit}".strip()
         Remark.objects.create(owner=owner, act="corrected", reason=f"{words}: {reason.strip()}"[:300], by=user)
-        announce("pass", review=owner.test.review_id, test=owner.test_id, column=owner.column_id, id=str(owner.pk))
+        announce_pass(owner)
 
 
 def remember_method(user: User, test: Test, metric: str, method: str, half_width: float | None) -> None:
@@ -208,6 +211,7 @@ def remember_method(user: User, test: Test, metric: str, method: str, half_width
         locked = Test.objects.select_for_update().get(pk=test.pk)
         locked.readings = {**locked.readings, metric: {"method": method, "half_width": half_width}}
         locked.save(update_fields=["readings"])
+        stamp(Test.objects.filter(pk=test.pk))
         announce("review", review=test.review_id)
 
 

@@ -14,14 +14,15 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from nomothet.core.compare import Direction
-from nomothet.core.errors import BadFrames
 from nomothet.core.passes import Scale
 from nomothet.formats.errors import BadSeries
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION, Metric, MetricValue
+from nomothet.server.analysis.commands import recompute
 from nomothet.server.docket import commands as docket
 from nomothet.server.docket.models import Entry
-from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures, store_frame_figures
+from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
+from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
 from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
 from nomothet.server.passes.searches import search_values
 from nomothet.server.problems import conflict, unusable
@@ -58,6 +59,7 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
             bench=bench,
             environment=manifest["environment"],
             attempts=manifest["attempts"],
+            recorder=entry.recorder,
         )
         Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
         inline = manifest["inline"]
@@ -128,13 +130,11 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
             raise conflict("Bytes are missing; send the rest.", received=received(owner))
         for series in owner.series.filter(blob=None):
             _assemble(series)
-        frames = owner.series.filter(name="frames").first() if owner.outcome == "completed" else None
-        if frames is not None and frames.blob:
-            try:
-                store_frame_figures(owner, bytes(frames.blob))
-            except BadFrames as error:
-                # The capture stays; a pass without figures enters no comparison, and says why.
-                owner.note = f"{owner.note} No figures: {error}.".strip()
+        Mark.objects.filter(pass_id=pass_id).update(owner=owner)
+        found = recompute(owner)
+        if found.no_figures and owner.outcome == "completed":
+            # The capture stays; a pass without figures enters no comparison, and says why.
+            owner.note = f"{owner.note} No figures: {found.no_figures}.".strip()
         owner.whole_at = timezone.now()
         owner.method_version = METHOD_VERSION
         owner.save(update_fields=["whole_at", "method_version", "note"])
@@ -143,7 +143,9 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
             # The pass knows best how far a search has come; not every attempt was told of while it ran.
             entry.attempts = owner.attempts or entry.attempts
             docket.close(entry)
-        Mark.objects.filter(pass_id=pass_id).update(owner=owner)
+            review = owner.test.review_id
+            if not is_waiting(review):
+                transaction.on_commit(lambda: prepare_matrix.enqueue(review))
         announce_pass(owner)
     return owner
 

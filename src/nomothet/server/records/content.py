@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, cast
 
 from nomothet.server.matrix.cell import CaptureShape
 from nomothet.server.matrix.export import figure_lines
@@ -40,9 +40,9 @@ class RecordContent:
     published_at: datetime
 
 
-def record_content(review: Review, matrix: MatrixShape, user: User, now: datetime) -> dict[str, Any]:
+def record_content(review: Review, matrix: dict[str, Any], user: User, now: datetime) -> dict[str, Any]:
     """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download."""
-    content = RecordContent(review_shape(review), matrix, _passes(review), user.display_name, now)
+    content = RecordContent(review_shape(review), cast(MatrixShape, matrix), _passes(review), user.display_name, now)
     return {**plain(content), "figures_csv": "".join(figure_lines(review))}
 
 

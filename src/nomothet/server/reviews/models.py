@@ -82,6 +82,11 @@ class Test(models.Model):
     readings = models.JSONField(default=dict)
     skip_s = models.FloatField(default=0.0)
     end_cut_s = models.FloatField(default=0.0)
+    # Which marked spans count, the same way for every pass: {"rule": "only" | "without", "labels": [...]}; empty for
+    # all of the run.
+    counts = models.JSONField(default=dict)
+    # Rises whenever its evidence changes, so that what was computed of it can be kept until then.
+    stamp = models.PositiveBigIntegerField(default=0)
 
     class Meta:
         ordering = ["position"]

@@ -58,6 +58,13 @@ class NewTestsSerializer(serializers.Serializer[Any]):
     isolates = serializers.ChoiceField(choices=tests_commands.ISOLATES, required=False)
 
 
+class CountsSerializer(serializers.Serializer[Any]):
+    """Which marked spans count of every pass; an empty object for all of the run."""
+
+    rule = serializers.ChoiceField(choices=["only", "without"])
+    labels = serializers.ListField(child=serializers.CharField(max_length=60), min_length=1, max_length=20)
+
+
 class TestEditSerializer(serializers.Serializer[Any]):
     settings = serializers.DictField(child=serializers.JSONField())
     detail = serializers.CharField(max_length=160, allow_blank=True)
@@ -65,6 +72,7 @@ class TestEditSerializer(serializers.Serializer[Any]):
     skip_s = serializers.FloatField(min_value=0, max_value=100_000)
     end_cut_s = serializers.FloatField(min_value=0, max_value=100_000)
     shown = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12)
+    counts = CountsSerializer(allow_null=True)
 
 
 class DeclareSerializer(serializers.Serializer[Any]):

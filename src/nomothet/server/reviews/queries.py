@@ -73,6 +73,8 @@ class TestShape:
     shown: list[str]
     skip_s: float
     end_cut_s: float
+    # Which marked spans count of every pass: {"rule", "labels"}; empty for all of it.
+    counts: dict[str, Any]
     procedure: str
 
 
@@ -270,6 +272,7 @@ def review_shape(review: Review) -> ReviewShape:
                 shown=test.shown,
                 skip_s=test.skip_s,
                 end_cut_s=test.end_cut_s,
+                counts=test.counts,
                 procedure=test.workload.procedure,
             )
             for test in tests

@@ -7,6 +7,7 @@ from django.db.models import Max
 from django.utils import timezone
 from django.utils.text import slugify
 
+from nomothet.server.analysis.tasks import recompute_review
 from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
@@ -56,16 +57,14 @@ def edit_review(user: User, review: Review, changes: dict[str, Any]) -> Review:
     require(user, Act.EDIT_REVIEW)
     wanted = {field: changes[field] for field in EDITABLE if field in changes}
     before = {field: getattr(review, field) for field in wanted}
-    if wanted.get("target_fps", review.target_fps) != review.target_fps and _has_passes(review):
-        raise conflict(
-            "The passes on record were judged against this frame rate. Duplicate the plan to ask with another one.",
-            field="target_fps",
-        )
+    judged_anew = wanted.get("target_fps", review.target_fps) != review.target_fps and _has_passes(review)
     if "expectation" in wanted and wanted["expectation"] != review.expectation:
         review.expectation_at = timezone.now() if wanted["expectation"] else None
     for field, value in wanted.items():
         setattr(review, field, value)
     touch(user, review, "edited", changed(before, wanted))
+    if judged_anew:
+        transaction.on_commit(lambda: recompute_review.enqueue(review.pk))
     return review
 
 

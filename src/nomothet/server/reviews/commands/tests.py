@@ -8,6 +8,8 @@ from django.db import transaction
 from django.db.models import F, Max
 
 from nomothet.core.errors import BadQuantity
+from nomothet.server.analysis.tasks import recompute_test
+from nomothet.server.history.commands import changed
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -17,6 +19,8 @@ from nomothet.server.workloads.models import Kind, Workload
 
 ISOLATES = ("", "processor", "threads", "graphics", "memory", "storage", "cooling", "all")
 MOST_TESTS = 200
+# What figures are made of; a change computes the figures of every pass anew, from its captures.
+_COUNTING = ("skip_s", "end_cut_s", "counts")
 
 
 def add_tests(
@@ -60,14 +64,17 @@ def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
             _no_passes(test, "passes ran with these settings")
             test.settings = wanted
             test.detail = detail_of(test.workload, wanted)
-    if any(field in changes and changes[field] != getattr(test, field) for field in ("skip_s", "end_cut_s")):
-        _no_passes(test, "figures were computed with these cuts")
-    for field in ("detail", "isolates", "skip_s", "end_cut_s", "shown"):
+    counted = {field: getattr(test, field) for field in _COUNTING}
+    for field in ("detail", "isolates", "shown", *_COUNTING):
         if field in changes:
-            setattr(test, field, changes[field])
+            setattr(test, field, {} if changes[field] is None else changes[field])
+    told: dict[str, Any] = {"test": [None, f"{test.workload.name}, {test.detail}"]}
+    recounts = changed(counted, {field: getattr(test, field) for field in _COUNTING})
     with transaction.atomic():
         test.save()
-        touch(user, test.review, "test edited", {"test": [None, f"{test.workload.name}, {test.detail}"]})
+        touch(user, test.review, "test edited", told | recounts)
+        if recounts and test.passes.exists():
+            transaction.on_commit(lambda: recompute_test.enqueue(test.pk))
     return test
 
 

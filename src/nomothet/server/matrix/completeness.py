@@ -1,0 +1,156 @@
+"""What is missing before a verdict: every hole with its reason, what is not trusted, flags that nobody looked at."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from typing import Any
+
+from nomothet.server.analysis.models import Hypothesis, Look
+from nomothet.server.matrix.matrix import matrix
+from nomothet.server.reviews.models import Review
+
+_HELD_BACK = {
+    "owed": "Run it: it is on the docket.",
+    "running": "It is running.",
+    "failed": "Ask for passes, or let it stand as a result.",
+    "blocked": "The configuration cannot be built.",
+    "set aside": "Ask for passes, or take one back.",
+    "too few passes": "Ask for the rest.",
+    "not recorded": "Type it in, or say why it is missing.",
+    "never asked": "Ask for passes.",
+    "noise unknown": "A second pass would show the noise.",
+    "thin tail": "Longer runs would show it.",
+}
+
+
+@dataclass(frozen=True)
+class HoleShape:
+    """A cell, or one of its metrics, that a verdict would have to do without."""
+
+    test: int
+    column: int
+    metric: str
+    reason: str
+    words: str
+    remedy: str
+
+
+@dataclass(frozen=True)
+class FlagShape:
+    """A flag of a cell. `looked` says who has looked at it; empty for nobody."""
+
+    test: int
+    column: int
+    words: str
+    looked: str
+
+
+@dataclass(frozen=True)
+class DistrustShape:
+    test: int
+    metric: str
+    label: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class CompletenessShape:
+    """All that stands between a review and its verdict. `done` when there is no hole and no flag without a look."""
+
+    holes: list[HoleShape]
+    flags: list[FlagShape]
+    untrusted: list[DistrustShape]
+    drift: list[str]
+    open_hypotheses: int
+    cells: int
+    whole: int
+    done: bool
+
+
+def completeness(review: Review) -> CompletenessShape:
+    """The check of a whole review."""
+    shown = matrix(review)
+    columns = list(review.columns.select_related("configuration"))
+    blocked = {column.pk: column.configuration.blocked for column in columns}
+    cells = {(row["test"], int(column)): cell for row in shown["progress"] for column, cell in row["cells"].items()}
+    rows: dict[int, list[Any]] = defaultdict(list)
+    for row in shown["rows"]:
+        rows[row["test"]].append(row)
+    holes: list[HoleShape] = []
+    whole = 0
+    for line in shown["progress"]:
+        test = line["test"]
+        for column in columns:
+            cell = cells.get((test, column.pk))
+            reason, words = _reason(cell, blocked[column.pk], review.passes_per_test)
+            found = [_hole(test, column.pk, "", reason, words)] if reason else []
+            if reason in ("", "too few passes"):
+                found += _unread(rows[test], test, column.pk)
+            holes += found
+            whole += not found
+    looks = {
+        (look.test_id, look.column_id, look.flag): look.by.display_name
+        for look in Look.objects.filter(test__review=review).select_related("by")
+    }
+    flags = [
+        FlagShape(test, column, note, looks.get((test, column, note[:200]), ""))
+        for (test, column), cell in cells.items()
+        for note in cell["notes"]
+    ]
+    untrusted = [
+        DistrustShape(row["test"], row["metric"], row["label"], row["untrusted"])
+        for row in shown["rows"]
+        if row["untrusted"]
+    ]
+    return CompletenessShape(
+        holes=holes,
+        flags=flags,
+        untrusted=untrusted,
+        drift=[one["words"] for one in shown["returned"] if one["words"].startswith("the session drifted")],
+        open_hypotheses=Hypothesis.objects.filter(review=review, status="open").count(),
+        cells=len(shown["progress"]) * len(columns),
+        whole=whole,
+        done=not holes and all(flag.looked for flag in flags),
+    )
+
+
+def _hole(test: int, column: int, metric: str, reason: str, words: str) -> HoleShape:
+    return HoleShape(test, column, metric, reason, words, _HELD_BACK.get(reason, ""))
+
+
+def _reason(cell: Any, blocked: str, wanted: int) -> tuple[str, str]:
+    """Why a cell has no figures, or too few passes; nothing where it has enough."""
+    kept = [pip for pip in cell["pips"] if pip["state"] in ("kept", "flagged")] if cell else []
+    if len(kept) >= wanted:
+        return "", ""
+    if blocked:
+        return "blocked", blocked
+    if cell is None:
+        return "never asked", "no pass was ever asked for"
+    count = f"{len(kept)} of {wanted} passes"
+    if cell["owed"]:
+        return "owed", f"{count}; {cell['owed']} owed"
+    if cell["running"]:
+        return "running", f"{count}; one is running"
+    failed = [pip["words"] for pip in cell["pips"] if pip["state"] == "failed"]
+    if not kept and failed:
+        return "failed", failed[-1]
+    if not kept and cell["pips"]:
+        return "set aside", "every pass is set aside"
+    return ("too few passes", count) if kept else ("never asked", "no pass was ever asked for")
+
+
+def _unread(rows: list[Any], test: int, column: int) -> list[HoleShape]:
+    """Metrics of a cell with passes that have no value, or one that cannot be compared."""
+    holes = []
+    for row in rows:
+        cell, label, metric = row["cells"].get(str(column)), row["label"], row["metric"]
+        if cell is None:
+            gap = row["gaps"].get(str(column), "")
+            apart = row["apart"].get(str(column))
+            words = gap or ("only as about, over or under" if apart else f"{label} was not recorded")
+            holes.append(_hole(test, column, metric, "not recorded", words))
+        elif cell["thin"]:
+            holes.append(_hole(test, column, metric, "thin tail", f"{label}: thin tail"))
+        elif cell["comparison"] is not None and cell["comparison"]["verdict"] == "noise unknown":
+            holes.append(_hole(test, column, metric, "noise unknown", f"{label}: noise unknown"))
+    return holes

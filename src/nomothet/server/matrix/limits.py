@@ -1,0 +1,228 @@
+"""The Limits lens: what held each cell back, and where that hides a difference."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from statistics import median
+from typing import Any
+
+from nomothet.core.derived import clock_retention, temperature_margin
+from nomothet.core.limits import NOTHING, called, masked_by, mean_shares
+from nomothet.core.shortage import headroom_pct
+from nomothet.server.analysis.queries import Rated
+from nomothet.server.reviews.models import Test
+
+Summaries = Mapping[tuple[int, int], Sequence[Mapping[str, Any]]]
+
+_WORDS = {
+    "graphics": "limited by the graphics",
+    "one thread": "limited by one thread",
+    "all threads": "limited by all threads",
+    "graphics memory": "short of graphics memory",
+    "memory capacity": "short of main memory",
+    "heat": "held back by heat",
+    "power": "held back by its power limit",
+    "clock held back": "held back, heat or power",
+    "rate cap": "held by a rate cap",
+    "storage": "waiting for storage",
+    "mixed": "mixed",
+    NOTHING: "no limit found",
+}
+
+
+@dataclass(frozen=True)
+class ShareShape:
+    """A kind of limit with its share of the seconds, and what was seen in them."""
+
+    kind: str
+    share: float
+    evidence: str
+
+
+@dataclass(frozen=True)
+class DropShape:
+    """Burst against sustained over the passes of a cell: medians, and in how many passes a cause was found."""
+
+    drop_pct: float
+    first_drop_s: float | None
+    cause: str | None
+    evidence: str
+    passes: int
+    of: int
+    clock_retention: float | None
+
+
+@dataclass(frozen=True)
+class HeatShape:
+    """The highest temperature over the passes, the second at which it came, and what is left to the part's limit."""
+
+    peak_c: float
+    peak_at_s: float
+    margin_c: float | None
+
+
+@dataclass(frozen=True)
+class MemoryUseShape:
+    """The highest use of a memory over the passes; `cut_off` where more was wanted than there is."""
+
+    quantity: str
+    peak: float
+    p95: float
+    capacity: float | None
+    headroom_pct: float | None
+    cut_off: bool
+
+
+@dataclass(frozen=True)
+class CollapseShape:
+    """Memory ran out: when, with how much of it used, and what it cost in frame rate."""
+
+    quantity: str
+    at_s: float
+    used: float
+    capacity: float
+    cost_pct: float | None
+    passes: int
+    of: int
+
+
+@dataclass(frozen=True)
+class LimitsCell:
+    """What limited a cell. Shares add up to 1; `also` had evidence in more seconds than they name."""
+
+    called: str
+    words: str
+    shares: list[ShareShape]
+    also: list[ShareShape]
+    missing: list[str]
+    passes: int
+    drop: DropShape | None
+    heat: HeatShape | None
+    memory: list[MemoryUseShape]
+    collapse: CollapseShape | None
+
+
+@dataclass(frozen=True)
+class LimitsRow:
+    """A test by column id. `masked` says of a column why its comparison with the baseline hides something."""
+
+    test: int
+    cells: dict[str, LimitsCell]
+    masked: dict[str, str]
+
+
+def limits_rows(
+    tests: Iterable[Test], summaries: Summaries, baseline: int | None, rated: Mapping[int, Rated]
+) -> list[LimitsRow]:
+    """The lens, row by row.
+
+    Parameters
+    ----------
+    summaries : mapping of (test, column) to summaries of the kept passes
+    """
+    cells: dict[int, dict[int, LimitsCell]] = defaultdict(dict)
+    for (test, column), found in summaries.items():
+        cells[test][column] = _cell(found, rated.get(column, Rated()))
+    rows = []
+    for one in tests:
+        own = cells[one.pk]
+        base = own.get(baseline) if baseline is not None else None
+        masked = {
+            str(column): words
+            for column, cell in own.items()
+            if base is not None and column != baseline and (words := _masked(one, base, cell))
+        }
+        rows.append(LimitsRow(one.pk, {str(column): cell for column, cell in own.items()}, masked))
+    return rows
+
+
+def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
+    limited = [one for one in found if one.get("shares")]
+    shares = mean_shares([one["shares"] for one in limited])
+    seen = {kind: words for one in limited for kind, words in one["evidence"].items()}
+    also = mean_shares([one["also"] for one in limited])
+    name = called(shares)
+    return LimitsCell(
+        called=name,
+        words=_WORDS[name],
+        shares=[ShareShape(kind, round(share, 4), seen.get(kind, "")) for kind, share in shares.items()],
+        also=[ShareShape(kind, round(share, 4), "") for kind, share in also.items() if share >= 0.05],
+        missing=sorted({name for one in limited for name in one["missing"]}) if limited else [],
+        passes=len(limited),
+        drop=_drop([one for one in found if "trend" in one], rated),
+        heat=_heat([one["trend"] for one in found if "trend" in one], rated),
+        memory=_memory(found),
+        collapse=_collapse(found),
+    )
+
+
+def _drop(found: Sequence[Mapping[str, Any]], rated: Rated) -> DropShape | None:
+    if not found:
+        return None
+    trends = [one["trend"] for one in found]
+    caused = [one for one in trends if one["cause"] not in (None, "unknown")]
+    told = caused or [one for one in trends if one["cause"] is not None]
+    clocks = [one["clocks"][1] for one in found if one["clocks"][1] is not None]
+    return DropShape(
+        drop_pct=median(one["drop_pct"] for one in trends),
+        first_drop_s=median(one["first_drop_s"] for one in told) if told else None,
+        cause=told[0]["cause"] if told else None,
+        evidence=told[0]["evidence"] if told else "",
+        passes=len(told),
+        of=len(trends),
+        clock_retention=clock_retention(median(clocks), rated.clock_mhz) if clocks and rated.clock_mhz else None,
+    )
+
+
+def _heat(trends: Sequence[Mapping[str, Any]], rated: Rated) -> HeatShape | None:
+    read = [one for one in trends if one["peak_c"] is not None]
+    if not read:
+        return None
+    hottest = max(read, key=lambda one: one["peak_c"])
+    margin = None if rated.limit_c is None else temperature_margin(rated.limit_c, hottest["peak_c"])
+    return HeatShape(hottest["peak_c"], hottest["peak_at_s"], margin)
+
+
+def _memory(found: Sequence[Mapping[str, Any]]) -> list[MemoryUseShape]:
+    shapes = []
+    for quantity in ("graphics memory used", "memory used"):
+        uses = [one["uses"][quantity] for one in found if quantity in one.get("uses", {})]
+        if not uses:
+            continue
+        highest = max(uses, key=lambda one: one["peak"])
+        capacity = highest["capacity"]
+        headroom = headroom_pct(highest["peak"], capacity) if capacity else None
+        cut_off = any(one["cut_off"] for one in uses)
+        p95 = max(one["p95"] for one in uses)
+        shapes.append(MemoryUseShape(quantity, highest["peak"], p95, capacity, headroom, cut_off))
+    return shapes
+
+
+def _collapse(found: Sequence[Mapping[str, Any]]) -> CollapseShape | None:
+    hit = [one["collapse"] for one in found if one.get("collapse")]
+    if not hit:
+        return None
+    costs = [one["cost_pct"] for one in hit if one["cost_pct"] is not None]
+    return CollapseShape(
+        quantity=hit[0]["quantity"],
+        at_s=median(one["at_s"] for one in hit),
+        used=max(one["used"] for one in hit),
+        capacity=hit[0]["capacity"],
+        cost_pct=median(costs) if costs else None,
+        passes=len(hit),
+        of=len(found),
+    )
+
+
+def _masked(test: Test, base: LimitsCell, cell: LimitsCell) -> str:
+    """Why this comparison cannot show a difference in processor or memory, and what would."""
+    by = masked_by(base.called, cell.called)
+    if by is None:
+        return ""
+    if by == "rate cap":
+        cap = test.settings.get("frame_cap_fps")
+        off = f"without the cap of {cap:g} fps" if cap else "with the cap or the wait for the display off"
+        return f"Both are held at a rate: run it {off} to see what they can do."
+    resolution = test.settings.get("resolution")
+    lower = f"a lower resolution than {resolution}" if resolution else "lower graphics settings"
+    return f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."

@@ -1,0 +1,236 @@
+"""Hypotheses, looks at flags, completeness, trust, pairs, recorder pairs, memory needed."""
+
+import json
+from typing import Any
+
+import numpy as np
+
+from nomothet.server.analysis.models import Hypothesis, Look
+from nomothet.server.docket.models import Entry
+from nomothet.server.passes.models import Pass
+from nomothet.server.reviews.models import Test
+from tests.server.base import Browser, SceneTest, steady
+from tests.server.recordings import deliver_recorded
+
+
+class Hypotheses(SceneTest):
+    def note(self, **more: object) -> dict[str, Any]:
+        body = {
+            "words": "the fan profile, not the power limit",
+            "test": self.scene.tests[0].pk,
+            "column": self.scene.columns[1].pk,
+            **more,
+        }
+        answer = Browser("editor").send("post", f"{self.review_path}/hypotheses", body)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return dict(json.loads(answer.content))
+
+    def test_an_explanation_is_noted_with_its_author_and_open(self) -> None:
+        made = self.note(decided_by="the same passes with the profile put back")
+        (told,) = Browser("reader").json(f"{self.review_path}/hypotheses")
+        self.assertEqual(told, made)
+        self.assertEqual((told["status"], told["by"]), ("open", "Editor"))
+
+    def test_tested_and_refuted_need_grounds(self) -> None:
+        made = self.note()
+        editor = Browser("editor")
+        path = f"/api/hypotheses/{made['id']}"
+        match = {"If-Match": '"v1"'}
+        self.problem(editor.send("patch", path, {"status": "refuted"}, **match), 422)
+        answer = editor.send("patch", path, {"status": "refuted", "grounds": "the profile was put back"}, **match)
+        self.assertEqual(json.loads(answer.content)["version"], 2)
+        events = Browser("reader").json(f"/api/history/hypothesis/{made['id']}")
+        self.assertIn("refuted", str(events))
+
+    def test_two_editors_do_not_overwrite_each_other(self) -> None:
+        path = f"/api/hypotheses/{self.note()['id']}"
+        editor = Browser("editor")
+        self.assertEqual(editor.send("patch", path, {"words": "first"}, **{"If-Match": '"v1"'}).status_code, 200)
+        self.problem(editor.send("patch", path, {"words": "second"}, **{"If-Match": '"v1"'}), 412)
+        self.problem(editor.send("patch", path, {"words": "third"}), 428)
+        self.assertEqual(Hypothesis.objects.get().words, "first")
+
+    def test_the_test_that_decides_goes_on_the_docket(self) -> None:
+        made = self.note(deciding_test=self.scene.tests[1].pk)
+        path = f"/api/hypotheses/{made['id']}/docket"
+        answer = Browser("tester").send("post", path, {"columns": [self.scene.columns[1].pk]})
+        self.assertEqual(json.loads(answer.content)["asked"], 3)
+        self.assertEqual(Entry.objects.filter(test=self.scene.tests[1]).count(), 3)
+        without = self.note()
+        columns = {"columns": [self.scene.columns[1].pk]}
+        self.problem(Browser("tester").send("post", f"/api/hypotheses/{without['id']}/docket", columns), 409)
+
+    def test_readers_and_testers_may_not(self) -> None:
+        self.problem(Browser("tester").send("post", f"{self.review_path}/hypotheses", {"words": "x"}), 403)
+        other = self.scene.new_review("other", "Another question?").tests.first()
+        assert other is not None
+        body = {"words": "x", "deciding_test": other.pk}
+        self.problem(Browser("editor").send("post", f"{self.review_path}/hypotheses", body), 422)
+
+
+class Completeness(SceneTest):
+    def found(self) -> dict[str, Any]:
+        return dict(Browser("reader").json(f"{self.review_path}/completeness"))
+
+    def test_every_hole_has_its_reason(self) -> None:
+        self.fill(0, [60.0, 60.1, 60.2])
+        self.scene.owe(column=1, count=2)
+        self.bench.deliver(None, outcome="crashed", note="after 12 s")
+        self.scene.owe(test=1, column=0, count=3)
+        for _ in range(1):
+            Entry.objects.filter(test=self.scene.tests[0]).delete()
+        self.scene.configurations[1].blocked = "no such cooler"
+        reasons = {(hole["test"], hole["column"]): hole["reason"] for hole in self.found()["holes"]}
+        test, suite = (test.pk for test in self.scene.tests)
+        first, second = (column.pk for column in self.scene.columns)
+        self.assertEqual(reasons[test, second], "failed")
+        self.assertEqual(reasons[suite, first], "owed")
+        self.assertEqual(reasons[suite, second], "never asked")
+        self.assertNotIn((test, first), reasons)
+
+    def test_a_flag_stays_until_somebody_has_looked(self) -> None:
+        self.fill(0, [60.0, 60.1, 60.2, 60.05, 40.0])
+        (flag,) = [one for one in self.found()["flags"] if "odd pass" in one["words"]]
+        self.assertEqual(flag["looked"], "")
+        path = f"{self.cell_path()}/looks"
+        self.problem(Browser("reader").send("put", path, {"flag": flag["words"]}), 403)
+        for _ in range(2):
+            self.assertEqual(Browser("tester").send("put", path, {"flag": flag["words"]}).status_code, 204)
+        self.assertEqual(Look.objects.count(), 1)
+        self.assertEqual([one["looked"] for one in self.found()["flags"] if "odd" in one["words"]], ["Tester"])
+
+    def test_an_untouched_review_is_all_holes(self) -> None:
+        found = self.found()
+        self.assertEqual((found["whole"], len(found["holes"]), found["done"]), (0, 4, False))
+
+
+class Trust(SceneTest):
+    def test_a_metric_that_is_not_trusted_is_shown_and_in_no_verdict(self) -> None:
+        self.fill(0, [60.0, 60.1])
+        self.fill(1, [50.0, 50.1])
+        path = f"/api/workloads/{self.scene.scene.pk}/untrusted/average_fps"
+        self.problem(Browser("tester").send("put", path, {"reason": "x"}), 403)
+        self.problem(Browser("editor").send("put", path, {"reason": " "}), 422)
+        self.assertEqual(Browser("editor").send("put", path, {"reason": "it counts the menu"}).status_code, 204)
+        row = self.row()
+        cell = row["cells"][str(self.scene.columns[1].pk)]
+        self.assertIsNone(cell["comparison"])
+        self.assertEqual(cell["why_not"], "not trusted: it counts the menu")
+        self.assertAlmostEqual(cell["centre"], 50.05, delta=0.1)
+        found = Browser("reader").json(f"{self.review_path}/completeness")
+        self.assertEqual(found["untrusted"][0]["reason"], "it counts the menu")
+        self.assertEqual(Browser("editor").send("delete", path).status_code, 204)
+        self.assertIsNotNone(self.row()["cells"][str(self.scene.columns[1].pk)]["comparison"])
+
+
+class Pairs(SceneTest):
+    def setUp(self) -> None:
+        super().setUp()
+        test = self.scene.tests[0]
+        test.settings = {"resolution": "1080p"}
+        test.save()
+        self.other = Test.objects.create(
+            review=self.scene.review,
+            position=2,
+            workload=self.scene.scene,
+            settings={"resolution": "4K"},
+            detail="4K",
+            shown=["average_fps"],
+        )
+
+    def test_two_resolutions_are_proposed_with_their_pixels_and_gap(self) -> None:
+        self.fill(0, [60.0, 60.1])
+        self.scene.tests = list(self.scene.review.tests.all())
+        self.scene.owe(test=2, count=2)
+        for seed in (3, 4):
+            self.bench.deliver(steady(30.0, seed=seed))
+        (pair,) = Browser("reader").json(f"{self.review_path}/pairs")
+        self.assertEqual((pair["kind"], pair["id"], pair["pixel_ratio"]), ("setting", None, 4.0))
+        gap = pair["gaps"][str(self.scene.columns[0].pk)]
+        self.assertAlmostEqual(gap["effect_pct"], -50, delta=0.3)
+        self.assertTrue(gap["low_pct"] < gap["effect_pct"] < gap["high_pct"])
+
+    def test_instruments_are_declared_and_one_counts(self) -> None:
+        test = self.scene.tests[0]
+        body = {
+            "kind": "instrument",
+            "test_a": test.pk,
+            "metric_a": "average_fps",
+            "test_b": test.pk,
+            "metric_b": "low_1pct",
+        }
+        editor = Browser("editor")
+        made = json.loads(editor.send("post", f"{self.review_path}/pairs", body).content)
+        self.problem(editor.send("post", f"{self.review_path}/pairs", body), 409)
+        self.assertEqual(editor.send("patch", f"/api/pairs/{made['id']}", {"counts": "b"}).status_code, 204)
+        declared = Browser("reader").json(f"{self.review_path}/pairs")[0]
+        self.assertEqual((declared["counts"], declared["kind_words"]), ("b", "two instruments for one quantity"))
+        self.assertIn("another instrument counts", self.row()["untrusted"])
+        self.assertEqual(self.row("low_1pct")["untrusted"], "")
+        self.assertEqual(editor.send("delete", f"/api/pairs/{made['id']}").status_code, 204)
+
+    def test_rows_that_cannot_be_a_pair_are_refused(self) -> None:
+        test, suite = self.scene.tests
+        same = {"kind": "setting", "test_a": test.pk, "metric_a": "average_fps"}
+        for more, status in (
+            ({"test_b": test.pk, "metric_b": "average_fps"}, 422),
+            ({"test_b": suite.pk, "metric_b": "one_thread"}, 422),
+            ({"test_b": test.pk, "metric_b": "nonsense"}, 422),
+            ({"test_b": 999_999, "metric_b": "average_fps"}, 404),
+        ):
+            self.problem(Browser("editor").send("post", f"{self.review_path}/pairs", {**same, **more}), status)
+
+
+class Recorder(SceneTest):
+    def ask(self, pairs: int) -> None:
+        body = {"test": self.scene.tests[0].pk, "column": self.scene.columns[0].pk, "pairs": pairs}
+        answer = Browser("tester").send("post", f"{self.review_path}/recorder", body)
+        self.assertEqual(json.loads(answer.content)["asked"], 2 * pairs)
+
+    def test_pairs_run_in_turns_and_give_the_factor(self) -> None:
+        self.ask(2)
+        turns = []
+        for _ in range(4):
+            pass_id, job = self.bench.take()
+            turns.append(job["recorder"])
+            Entry.objects.filter(pass_id=pass_id).update(state="owed", bench=None, pass_id=None)
+            rate = 60.0 if job["recorder"] == "off" else 57.0
+            self.bench.deliver(steady(rate, seed=len(turns)))
+        self.assertEqual(turns, ["off", "on", "on", "off"])
+        found = Browser("reader").json(f"{self.review_path}/recorder")
+        self.assertAlmostEqual(found["k"], 0.95, delta=0.002)
+        self.assertEqual(found["tests"][0]["pairs"], 2)
+
+    def test_they_are_in_no_centre_and_no_pip(self) -> None:
+        self.fill(0, [60.0, 60.1])
+        self.ask(1)
+        self.bench.deliver(steady(90.0))
+        self.bench.deliver(steady(90.0))
+        cell = self.row()["cells"][str(self.scene.columns[0].pk)]
+        self.assertEqual(cell["n"], 2)
+        self.assertAlmostEqual(cell["centre"], 60.05, delta=0.1)
+        self.assertEqual(Pass.objects.exclude(recorder="").count(), 2)
+
+    def test_without_pairs_there_is_no_correction(self) -> None:
+        found = Browser("reader").json(f"{self.review_path}/recorder")
+        self.assertIsNone(found["k"])
+        self.assertIn("no pair", found["refused"])
+
+
+class MemoryNeeded(SceneTest):
+    def test_the_highest_use_with_its_reserve(self) -> None:
+        for column, most in ((0, 2.5), (1, 3.95)):
+            self.scene.owe(column=column)
+            used = {("graphics memory used", "GB"): np.linspace(1, most, 40)}
+            deliver_recorded(self.bench, steady(60.0, 2400), used)
+        path = f"{self.review_path}/enough?quantity=graphics memory used"
+        found = Browser("reader").json(path)
+        # The use on the second configuration was cut off by its 4 GB, so the first is the one that tells.
+        self.assertAlmostEqual(found["needed"], 3.0, delta=0.05)
+        self.assertEqual((found["size"], found["at_least"]), (3, False) if found["needed"] <= 3 else (4, False))
+        self.assertEqual(Browser("reader").json(f"{path}&reserve=100")["size"], 6)
+        self.assertIsNone(Browser("reader").json(f"{path}&idle=1")["idle"])
+
+    def test_without_a_record_it_says_so(self) -> None:
+        self.problem(Browser("reader").get(f"{self.review_path}/enough"), 422)
+        self.problem(Browser("reader").get(f"{self.review_path}/enough?quantity=luck"), 422)
