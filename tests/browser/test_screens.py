@@ -118,7 +118,8 @@ class Screens(BrowserTest):
             page.keyboard.press("ArrowLeft")
             page.keyboard.press("Space")
             expect(page).to_have_url(re.compile(r"cells=[^&]+(%2C|,)"))
-            expect(pane.get_by_role("img", name=re.compile("20 W: 2000 frames.*35 W: 2000 frames"))).to_be_visible()
+            both = re.compile("20 W, pass 3: 2000 frames.*35 W, pass 3: 2000 frames")
+            expect(pane.get_by_role("img", name=both)).to_be_visible()
             page.keyboard.press("b")
             versus.focus()
             page.keyboard.press("b")
@@ -151,7 +152,7 @@ class Screens(BrowserTest):
                 page.mouse.move(box["x"] + 0.5 * box["width"], middle, steps=5)
                 page.mouse.up()
             page.mouse.move(box["x"] + 0.4 * box["width"], middle, steps=3)
-            expect(page.get_by_text(re.compile(r"\d s · A \d"))).to_be_visible()
+            expect(page.get_by_text(re.compile(r"\d s · A: \d"))).to_be_visible()
             page.get_by_role("button", name="whole run").click()
             with page.expect_request(re.compile("/trace.*from=")):
                 page.get_by_role("button", name="Zoom in").click()

@@ -117,6 +117,11 @@ export async function editWorkload(
   return body(await api.PATCH("/api/workloads/{workload}", { params, body: changes as never }));
 }
 
+export async function editHypothesis(hypothesis: number, version: number, changes: object) {
+  const params = { path: { hypothesis }, header: match(version) };
+  return body(await api.PATCH("/api/hypotheses/{hypothesis}", { params, body: changes as never }));
+}
+
 /** A plain act on one of our addresses that needs no version. */
 export async function act<T = unknown>(method: string, path: string, content?: unknown): Promise<T> {
   const response = await fetch(path, {

@@ -170,6 +170,75 @@ export const traceQuery = (pass: string, stretch: Stretch | null, record?: strin
     placeholderData: (before, query) => (query?.queryKey[1] === pass ? before : undefined),
   });
 
+export const distributionQuery = (pass: string, top: number | null) =>
+  queryOptions({
+    queryKey: ["distribution", pass, top],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/passes/{pass_id}/distribution", {
+          params: { path: { pass_id: pass }, query: top === null ? {} : { top } },
+        }),
+      ),
+  });
+
+export const matchQuery = (pass: string, other: string) =>
+  queryOptions({
+    queryKey: ["match", pass, other],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/passes/{pass_id}/match/{other}", { params: { path: { pass_id: pass, other } } }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const unlikeQuery = (pass: string, other: string) =>
+  queryOptions({
+    queryKey: ["unlike", pass, other],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/passes/{pass_id}/unlike/{other}", { params: { path: { pass_id: pass, other } } }),
+      ),
+  });
+
+export const hypothesesQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["hypotheses", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/hypotheses", { params: { path: { review } } })),
+  });
+
+export const completenessQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["completeness", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/completeness", { params: { path: { review } } })),
+  });
+
+export const pairsQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["pairs", review],
+    queryFn: async () => body(await api.GET("/api/reviews/{review}/pairs", { params: { path: { review } } })),
+  });
+
+export const recorderQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["recorder", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/recorder", { params: { path: { review } } })),
+  });
+
+export const enoughQuery = (review: number, quantity: string, reserve: number, idle: boolean) =>
+  queryOptions({
+    queryKey: ["enough", review, quantity, reserve, idle],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/reviews/{review}/enough", {
+          params: { path: { review }, query: { quantity, reserve, idle } },
+        }),
+      ),
+    retry: false,
+  });
+
 export const recordQuery = (slug: string) =>
   queryOptions({
     queryKey: ["record", slug],

@@ -414,6 +414,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hypotheses/{hypothesis}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["hypotheses_partial_update"];
+        trace?: never;
+    };
+    "/api/hypotheses/{hypothesis}/docket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put the test that would decide on the docket. */
+        post: operations["hypotheses_docket_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/{mark}": {
         parameters: {
             query?: never;
@@ -430,6 +463,24 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/pairs/{pair}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description PATCH says which of two instruments counts; DELETE takes the pair off. */
+        delete: operations["pairs_destroy"];
+        options?: never;
+        head?: never;
+        /** @description PATCH says which of two instruments counts; DELETE takes the pair off. */
+        patch: operations["pairs_partial_update"];
         trace?: never;
     };
     "/api/parts": {
@@ -544,6 +595,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["passes_distribution_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/figures/{metric}": {
         parameters: {
             query?: never;
@@ -577,6 +644,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/match/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["passes_match_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/pictures": {
         parameters: {
             query?: never;
@@ -587,6 +670,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["passes_pictures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/ranges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set a range of time of a pass aside. */
+        post: operations["passes_ranges_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -645,6 +745,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/unlike/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In what two passes differ, as they were run; nothing is taken for the factor. */
+        get: operations["passes_unlike_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}": {
         parameters: {
             query?: never;
@@ -674,6 +791,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["prices_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ranges/{kept}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Let a range count again; that it was set aside stays on record. */
+        delete: operations["ranges_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -875,6 +1009,22 @@ export interface paths {
         patch: operations["reviews_columns_partial_update"];
         trace?: never;
     };
+    "/api/reviews/{review}/completeness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_completeness_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/copy": {
         parameters: {
             query?: never;
@@ -901,6 +1051,22 @@ export interface paths {
         get: operations["reviews_docket_list"];
         put?: never;
         post: operations["reviews_docket_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/enough": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_enough_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -974,6 +1140,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/hypotheses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_hypotheses_list"];
+        put?: never;
+        post: operations["reviews_hypotheses_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/imports/{job}": {
         parameters: {
             query?: never;
@@ -1026,6 +1208,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_pairs_list"];
+        put?: never;
+        post: operations["reviews_pairs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/paste": {
         parameters: {
             query?: never;
@@ -1053,6 +1251,24 @@ export interface paths {
         get: operations["reviews_plan_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/recorder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description GET: what recording costs; POST: put pairs of passes on the docket that show it. */
+        get: operations["reviews_recorder_retrieve"];
+        put?: never;
+        /** @description GET: what recording costs; POST: put pairs of passes on the docket that show it. */
+        post: operations["reviews_recorder_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1133,6 +1349,23 @@ export interface paths {
         get?: never;
         /** @description A file of frame times for a cell; the id of the pass is made by the client, so sending twice stores once. */
         put: operations["reviews_tests_columns_frames_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/tests/{test}/columns/{column}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say that a flag was looked at. */
+        put: operations["reviews_tests_columns_looks_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1475,6 +1708,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workloads/{workload}/untrusted/{metric}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT leaves a metric of a workload out of every verdict, with a reason; DELETE lets it count again. */
+        put: operations["workloads_untrusted_update"];
+        post?: never;
+        /** @description PUT leaves a metric of a workload out of every verdict, with a reason; DELETE lets it count again. */
+        delete: operations["workloads_untrusted_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads/import": {
         parameters: {
             query?: never;
@@ -1512,6 +1763,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        AlikeRow: {
+            test: number;
+            against: {
+                [key: string]: components["schemas"]["UnlikeShape"][];
+            };
+            within: {
+                [key: string]: components["schemas"]["UnlikeShape"][];
+            };
+        };
         /**
          * @description * `frames` - frames
          *     * `sensor` - sensor
@@ -1620,6 +1881,14 @@ export interface components {
             value: unknown;
             unit: string;
             source: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BandShape: {
+            kind: string;
+            /** Format: double */
+            from_s: number;
+            /** Format: double */
+            to_s: number;
         };
         /**
          * @description * `list` - list
@@ -1768,6 +2037,20 @@ export interface components {
             column: number | null;
             columns?: components["schemas"]["UseRequest"][] | null;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CollapseShape: {
+            quantity: string;
+            /** Format: double */
+            at_s: number;
+            /** Format: double */
+            used: number;
+            /** Format: double */
+            capacity: number;
+            /** Format: double */
+            cost_pct: number | null;
+            passes: number;
+            of: number;
+        };
         ColumnMapRequest: {
             name: string;
             columns: components["schemas"]["UseRequest"][];
@@ -1854,6 +2137,17 @@ export interface components {
             n: number;
             n_baseline: number;
         };
+        /** @description All that stands between a review and its verdict. `done` when there is no hole and no flag without a look. */
+        CompletenessShape: {
+            holes: components["schemas"]["HoleShape"][];
+            flags: components["schemas"]["FlagShape"][];
+            untrusted: components["schemas"]["DistrustShape"][];
+            drift: string[];
+            open_hypotheses: number;
+            cells: number;
+            whole: number;
+            done: boolean;
+        };
         /** @description A configuration as what it is and as what differs from its base; `version` is what If-Match wants. */
         ConfigurationShape: {
             id: number;
@@ -1880,6 +2174,18 @@ export interface components {
         CorrectionRequest: {
             text: string;
             reason: string;
+        };
+        /**
+         * @description * `` -
+         *     * `a` - a
+         *     * `b` - b
+         * @enum {string}
+         */
+        CountsEnum: "a" | "b";
+        /** @description Which marked spans count of every pass; an empty object for all of the run. */
+        CountsRequest: {
+            rule: components["schemas"]["RuleEnum"];
+            labels: string[];
         };
         DeclareRequest: {
             aspects: string[];
@@ -1919,6 +2225,50 @@ export interface components {
          * @enum {string}
          */
         DirectionEnum: "higher" | "lower";
+        /**
+         * @description `share_slower[i]` of the frames last longer than `curve_ms[i]`; a histogram beside it.
+         *
+         *     The lows are marked by the review's definition, in ms.
+         */
+        DistributionShape: {
+            pass_id: string;
+            frames: number;
+            share_slower: number[];
+            curve_ms: number[];
+            edges_ms: number[];
+            counts: number[];
+            /** Format: double */
+            median_ms: number;
+            /** Format: double */
+            low_1pct_ms: number;
+            low_1pct_thin: boolean;
+            /** Format: double */
+            low_01pct_ms: number;
+            low_01pct_thin: boolean;
+        };
+        DistrustRequest: {
+            reason: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        DistrustShape: {
+            test: number;
+            metric: string;
+            label: string;
+            reason: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        DropShape: {
+            /** Format: double */
+            drop_pct: number;
+            /** Format: double */
+            first_drop_s: number | null;
+            cause: string | null;
+            evidence: string;
+            passes: number;
+            of: number;
+            /** Format: double */
+            clock_retention: number | null;
+        };
         EditionRequest: {
             version: string;
         };
@@ -1931,6 +2281,23 @@ export interface components {
             change_note: string;
             content: components["schemas"]["RecordContent"];
             editions: components["schemas"]["RecordShape"][];
+        };
+        /** @description What is enough, against the sizes on offer; `size` is null where none is. */
+        EnoughShape: {
+            quantity: string;
+            /** Format: double */
+            reserve_pct: number;
+            /** Format: double */
+            idle: number | null;
+            uses: components["schemas"]["UseShape"][];
+            leading: number;
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            size: number | null;
+            at_least: boolean;
+            sizes: number[];
+            words: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         EntryShape: {
@@ -2026,11 +2393,33 @@ export interface components {
             average_fps: number | null;
             remarks: string[];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FlagShape: {
+            test: number;
+            column: number;
+            words: string;
+            looked: string;
+        };
         FrameFileRequest: {
             /** Format: binary */
             file: string;
             column?: string;
             unit?: components["schemas"]["UnitEnum"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        GapShape: {
+            /** Format: double */
+            effect_pct: number;
+            /** Format: double */
+            low_pct: number | null;
+            /** Format: double */
+            high_pct: number | null;
+            /** Format: double */
+            a: number;
+            /** Format: double */
+            b: number;
+            n_a: number;
+            n_b: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         GroupShape: {
@@ -2045,6 +2434,15 @@ export interface components {
             is_baseline: boolean;
             waits: string;
             entries: components["schemas"]["EntryShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        HeatShape: {
+            /** Format: double */
+            peak_c: number;
+            /** Format: double */
+            peak_at_s: number;
+            /** Format: double */
+            margin_c: number | null;
         };
         HelloRequest: {
             inventory: {
@@ -2061,6 +2459,33 @@ export interface components {
             observed: unknown;
             words: string;
             ways: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        HoleShape: {
+            test: number;
+            column: number;
+            metric: string;
+            reason: string;
+            words: string;
+            remedy: string;
+        };
+        HypothesisDocketRequest: {
+            columns: number[];
+        };
+        /** @description A possible explanation; `version` is what If-Match wants. */
+        HypothesisShape: {
+            id: number;
+            test: number | null;
+            column: number | null;
+            words: string;
+            status: string;
+            grounds: string;
+            decided_by: string;
+            deciding_test: number | null;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            version: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ImportColumn: {
@@ -2147,6 +2572,8 @@ export interface components {
             source: string;
             /** Format: double */
             capacity: number | null;
+            /** Format: double */
+            limit: number | null;
             t_s: number[];
             values: (number | null)[];
             /** Format: double */
@@ -2154,6 +2581,29 @@ export interface components {
             /** Format: double */
             peak: number | null;
             doubts: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LimitsCell: {
+            called: string;
+            words: string;
+            shares: components["schemas"]["ShareShape"][];
+            also: components["schemas"]["ShareShape"][];
+            missing: string[];
+            passes: number;
+            drop: components["schemas"]["DropShape"] | null;
+            heat: components["schemas"]["HeatShape"] | null;
+            memory: components["schemas"]["MemoryUseShape"][];
+            collapse: components["schemas"]["CollapseShape"] | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LimitsRow: {
+            test: number;
+            cells: {
+                [key: string]: components["schemas"]["LimitsCell"];
+            };
+            masked: {
+                [key: string]: string;
+            };
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LivePoint: {
@@ -2195,6 +2645,11 @@ export interface components {
             /** Format: double */
             limit_c: number | null;
             points: components["schemas"]["LivePoint"][];
+        };
+        LookRequest: {
+            flag: string;
+            /** @default  */
+            words: string;
         };
         /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.passes.record_api.LandingShape]) */
         LookedShape: {
@@ -2287,6 +2742,13 @@ export interface components {
             start: number;
             end: number;
         };
+        /** @description By how many seconds the second trace is to be moved so that it lies best over the first. */
+        MatchShape: {
+            /** Format: double */
+            shift_s: number;
+            /** Format: double */
+            correlation: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         MatrixShape: {
             review: number;
@@ -2300,6 +2762,22 @@ export interface components {
             progress: components["schemas"]["ProgressRow"][];
             rows: components["schemas"]["RowShape"][];
             totals: components["schemas"]["Totals"];
+            limits: components["schemas"]["LimitsRow"][];
+            alike: components["schemas"]["AlikeRow"][];
+            returned: components["schemas"]["ReturnShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MemoryUseShape: {
+            quantity: string;
+            /** Format: double */
+            peak: number;
+            /** Format: double */
+            p95: number;
+            /** Format: double */
+            capacity: number | null;
+            /** Format: double */
+            headroom_pct: number | null;
+            cut_off: boolean;
         };
         /**
          * @description * `captured` - captured
@@ -2341,6 +2819,18 @@ export interface components {
          * @enum {string}
          */
         ModeEnum: "fewest" | "balanced" | "shuffled" | "by hand";
+        NewHypothesisRequest: {
+            words: string;
+            /** @default open */
+            status: components["schemas"]["StatusEnum"];
+            /** @default  */
+            grounds: string;
+            /** @default  */
+            decided_by: string;
+            deciding_test?: number | null;
+            test?: number | null;
+            column?: number | null;
+        };
         NewReviewRequest: {
             question: string;
             expectation?: string;
@@ -2420,6 +2910,50 @@ export interface components {
          * @enum {string}
          */
         OutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
+        /** @description The factors of a review's tests and the correction over all of them; `refused` says why there is none. */
+        OverheadShape: {
+            tests: components["schemas"]["RecorderFactorShape"][];
+            /** Format: double */
+            k: number | null;
+            /** Format: double */
+            change_pct: number | null;
+            refused: string;
+        };
+        /**
+         * @description * `play` - built-in test and real play
+         *     * `setting` - two settings of one test
+         *     * `edition` - two editions of one workload
+         *     * `instrument` - two instruments for one quantity
+         * @enum {string}
+         */
+        PairKindEnum: "play" | "setting" | "edition" | "instrument";
+        PairRequest: {
+            kind: components["schemas"]["PairKindEnum"];
+            test_a: number;
+            metric_a: string;
+            test_b: number;
+            metric_b: string;
+            /** @default  */
+            counts: components["schemas"]["CountsEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description Two rows; `id` is null for one that is only proposed. `pixel_ratio` stands beside a ratio of resolutions. */
+        PairShape: {
+            id: number | null;
+            kind: string;
+            kind_words: string;
+            test_a: number;
+            metric_a: string;
+            test_b: number;
+            metric_b: string;
+            counts: string;
+            words: string;
+            unit: string;
+            /** Format: double */
+            pixel_ratio: number | null;
+            gaps: {
+                [key: string]: components["schemas"]["GapShape"];
+            };
+        };
         /**
          * @description * `machine` - complete machine
          *     * `processor` - processor
@@ -2484,6 +3018,12 @@ export interface components {
             pictures: components["schemas"]["PictureShape"][];
             attempts: number;
             stability: string;
+            ranges: components["schemas"]["RangeShape"][];
+            analysis: {
+                [key: string]: unknown;
+            };
+            no_figures: string;
+            recorder: string;
         };
         PasteRequest: {
             text: string;
@@ -2522,6 +3062,19 @@ export interface components {
             configuration?: number;
             label?: string;
             note?: string;
+        };
+        PatchedHypothesisRequest: {
+            words?: string;
+            /** @default open */
+            status: components["schemas"]["StatusEnum"];
+            /** @default  */
+            grounds: string;
+            /** @default  */
+            decided_by: string;
+            deciding_test?: number | null;
+        };
+        PatchedInstrumentRequest: {
+            counts?: components["schemas"]["CountsEnum"] | components["schemas"]["BlankEnum"];
         };
         PatchedPartRequest: {
             kind?: components["schemas"]["PartKindEnum"];
@@ -2578,6 +3131,7 @@ export interface components {
             /** Format: double */
             end_cut_s?: number;
             shown?: string[];
+            counts?: components["schemas"]["CountsRequest"] | null;
         };
         PatchedWorkloadRequest: {
             key?: string;
@@ -2753,6 +3307,28 @@ export interface components {
             /** @default  */
             change_note: string;
         };
+        RangeRequest: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            reason: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RangeShape: {
+            id: number;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            back_by: string;
+            /** Format: date-time */
+            back_at: string | null;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReadingMethodShape: {
             method: string;
@@ -2793,6 +3369,25 @@ export interface components {
             published_by: string;
             change_note: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecorderFactorShape: {
+            test: number;
+            label: string;
+            /** Format: double */
+            k: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            pairs: number;
+        };
+        RecorderPairsRequest: {
+            test: number;
+            column: number;
+            pairs: number;
+        };
         ReleaseRequest: {
             configuration: number;
             key: string;
@@ -2821,6 +3416,21 @@ export interface components {
             /** Format: double */
             least?: number | null;
             unit?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReturnShape: {
+            test: number;
+            metric: string;
+            /** Format: double */
+            effect_pct: number;
+            /** Format: double */
+            low_pct: number | null;
+            /** Format: double */
+            high_pct: number | null;
+            verdict: string;
+            n: number;
+            n_first: number;
+            words: string;
         };
         /** @description A review in the list. */
         ReviewItem: {
@@ -2912,7 +3522,14 @@ export interface components {
                 [key: string]: string;
             };
             reading: components["schemas"]["ReadingMethodShape"] | null;
+            untrusted: string;
         };
+        /**
+         * @description * `only` - only
+         *     * `without` - without
+         * @enum {string}
+         */
+        RuleEnum: "only" | "without";
         /**
          * @description * `text` - text
          *     * `json` - json
@@ -3015,6 +3632,13 @@ export interface components {
             group: string;
             where: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ShareShape: {
+            kind: string;
+            /** Format: double */
+            share: number;
+            evidence: string;
+        };
         SignInRequest: {
             username: string;
             password: string;
@@ -3056,6 +3680,14 @@ export interface components {
             /** Format: double */
             rate_mts: number;
         };
+        /**
+         * @description * `asserted` - Asserted
+         *     * `tested` - Tested
+         *     * `refuted` - Refuted
+         *     * `open` - Open
+         * @enum {string}
+         */
+        StatusEnum: "asserted" | "tested" | "refuted" | "open";
         /**
          * @description * `scene` - scene
          *     * `route` - route
@@ -3159,6 +3791,9 @@ export interface components {
             /** Format: double */
             low_01pct: number | null;
             low_01pct_thin: boolean;
+            /** Format: double */
+            evenness: number | null;
+            target: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
@@ -3178,6 +3813,9 @@ export interface components {
             skip_s: number;
             /** Format: double */
             end_cut_s: number;
+            counts: {
+                [key: string]: unknown;
+            };
             procedure: string;
         };
         TickRequest: {
@@ -3226,6 +3864,10 @@ export interface components {
             frame_ms: number[];
             hitches_s: number[];
             lanes: components["schemas"]["LaneShape"][];
+            bands: components["schemas"]["BandShape"][];
+            /** Format: double */
+            first_drop_s: number | null;
+            drop_cause: string;
         };
         /** @description What a rule has found in a sample; places are those of the sample as it was sent. */
         TriedShape: {
@@ -3257,6 +3899,13 @@ export interface components {
          * @enum {string}
          */
         UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
+        /** @description One thing in which a cell's passes differ from the baseline's: "blocks", "warns" or "notes". */
+        UnlikeShape: {
+            key: string;
+            words: string;
+            severity: string;
+            accepted: string;
+        };
         UploadRequest: {
             /** Format: binary */
             file: string;
@@ -3281,6 +3930,20 @@ export interface components {
             name: string;
             /** @default  */
             unit: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        UseShape: {
+            test: number;
+            column: number;
+            /** Format: double */
+            peak: number;
+            /** Format: double */
+            p95: number;
+            /** Format: double */
+            added: number | null;
+            cut_off: boolean;
+            /** Format: double */
+            capacity: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
@@ -4344,6 +5007,76 @@ export interface operations {
             };
         };
     };
+    hypotheses_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                hypothesis: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedHypothesisRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HypothesisShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hypotheses_docket_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                hypothesis: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HypothesisDocketRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     marks_create: {
         parameters: {
             query?: never;
@@ -4384,6 +5117,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pair: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pairs_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pair: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedInstrumentRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {
@@ -4747,6 +5542,39 @@ export interface operations {
             };
         };
     };
+    passes_distribution_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Upper end of the histogram in ms. */
+                top?: number;
+            };
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_figures_update: {
         parameters: {
             query?: never;
@@ -4815,6 +5643,37 @@ export interface operations {
             };
         };
     };
+    passes_match_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: string;
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_pictures_create: {
         parameters: {
             query?: never;
@@ -4827,6 +5686,39 @@ export interface operations {
         requestBody: {
             content: {
                 "multipart/form-data": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_ranges_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RangeRequest"];
             };
         };
         responses: {
@@ -5006,6 +5898,37 @@ export interface operations {
             };
         };
     };
+    passes_unlike_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                other: string;
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnlikeShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pictures_retrieve: {
         parameters: {
             query?: never;
@@ -5071,6 +5994,35 @@ export interface operations {
             header?: never;
             path: {
                 price: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ranges_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept: number;
             };
             cookie?: never;
         };
@@ -5659,6 +6611,36 @@ export interface operations {
             };
         };
     };
+    reviews_completeness_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompletenessShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_copy_create: {
         parameters: {
             query?: never;
@@ -5740,6 +6722,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AskedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_enough_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Whether to say what is over the idle baseline. */
+                idle?: boolean;
+                /** @description graphics memory used, or memory used. */
+                quantity?: string;
+                /** @description Per cent that is to stay free; 20 without it. */
+                reserve?: number;
+            };
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnoughShape"];
                 };
             };
             /** @description Refused */
@@ -5902,6 +6921,70 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_hypotheses_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HypothesisShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_hypotheses_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHypothesisRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HypothesisShape"];
                 };
             };
             /** @description Refused */
@@ -6111,6 +7194,69 @@ export interface operations {
             };
         };
     };
+    reviews_pairs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pairs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_paste_create: {
         parameters: {
             query?: never;
@@ -6163,6 +7309,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PlanShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_recorder_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverheadShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_recorder_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecorderPairsRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -6394,6 +7603,41 @@ export interface operations {
         responses: {
             /** @description No response body */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_columns_looks_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                column: number;
+                review: number;
+                test: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7374,6 +8618,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WorkloadShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_untrusted_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                metric: string;
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistrustRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_untrusted_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                metric: string;
+                workload: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { useParams } from "react-router";
 import type { ColumnShape, Shapes } from "../api/client";
 import { recordQuery, traceQuery, type Stretch } from "../api/queries";
@@ -11,7 +11,7 @@ import { Seal, sealLetter } from "../marks/Seal";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
 
-const Trace = lazy(() => import("../marks/Trace").then((m) => ({ default: m.Trace })));
+const Trace = lazy(() => import("../marks/trace/Trace").then((m) => ({ default: m.Trace })));
 
 type Content = Shapes["RecordContent"];
 
@@ -239,13 +239,13 @@ function optionWords(content: Content, pass: Shapes["RecordPass"]): string {
 function RecordTrace({ slug, pass, column }: { slug: string; pass: string; column: ColumnShape }) {
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const trace = useQuery(traceQuery(pass, stretch, slug));
+  const { position, label } = column;
+  const cells = useMemo(
+    () =>
+      trace.data ? [{ key: pass, number: 0, layer: 0, shift: 0, position, label, trace: trace.data }] : [],
+    [pass, position, label, trace.data],
+  );
   if (trace.isPending) return <Loading what="Reading the trace" />;
   if (trace.isError) return <Failed error={trace.error} again={() => void trace.refetch()} />;
-  return (
-    <Trace
-      cells={[{ position: column.position, label: column.label, trace: trace.data }]}
-      stretch={stretch}
-      onStretch={setStretch}
-    />
-  );
+  return <Trace cells={cells} stretch={stretch} onStretch={setStretch} />;
 }

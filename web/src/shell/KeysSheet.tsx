@@ -15,10 +15,10 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
     title: "In the matrix",
     keys: [
-      ["1  2  3", "lens: Progress, Figures, Versus"],
+      ["1  2  3  4", "lens: Progress, Figures, Versus, Limits"],
       ["arrows", "move from cell to cell"],
       ["Enter", "open the cell"],
-      ["Space", "lay a second cell over the first"],
+      ["Space", "lay one more cell over the first, up to six"],
       ["Escape", "close the cell pane"],
       ["b", "compare with this cell's configuration"],
       ["p", "ask for passes in this cell"],
@@ -31,6 +31,11 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
     keys: [
       [",  .", "pass before, pass after"],
       ["x", "set the shown pass aside, or take it back"],
+      ["a", "lay all passes over one another, or one alone"],
+      ["v", "next view: trace, distribution, held back by, notes"],
+      ["+  −", "zoom in, zoom out"],
+      ["[  ]", "move the stretch in sight"],
+      ["0", "the whole run"],
     ],
   },
 ];

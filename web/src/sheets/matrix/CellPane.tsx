@@ -1,13 +1,22 @@
 import { useQueries } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
-import type { CellDetail, MatrixShape, PassShape, ReviewShape } from "../../api/client";
-import { cellQuery, traceQuery, type Stretch } from "../../api/queries";
+import { useEffect, useRef, useState } from "react";
+import type { MatrixShape, PassShape, ReviewShape } from "../../api/client";
+import { cellQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Seal } from "../../marks/Seal";
-import { Trace, type TracedCell } from "../../marks/Trace";
 import { useKeys } from "../../shell/keys";
 import { Failed, Loading } from "../../shell/States";
 import { columnOf, testOf } from "../Matrix";
+import { CountsOf } from "./pane/CountsOf";
+import { cellKey, chosenPasses, shownPass, type ChosenPass } from "./pane/chosen";
+import { DistributionView } from "./pane/DistributionView";
+import { HeldBackView } from "./pane/HeldBackView";
+import { NotesView } from "./pane/NotesView";
+import { CellFlags } from "./pane/CellFlags";
+import { OtherMetrics } from "./pane/OtherMetrics";
+import { TrustOf } from "./pane/TrustOf";
+import { TraceView } from "./pane/TraceView";
+import { VIEW_NAMES, VIEWS, type PaneView } from "./pane/views";
 import { PassList } from "./PassList";
 import { SetAside } from "./SetAside";
 import { Sentence } from "./Sentence";
@@ -29,20 +38,25 @@ interface Props {
   onFile: (cell: CellPlace, file: File) => void;
 }
 
-/** What the chosen cells hold: the trace with its sensors, the passes on a scale, and the passes themselves. */
+/** What the chosen cells hold: their traces, distribution, what held them back and how they were run; and the passes. */
 export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }: Props) {
   const details = useQueries({ queries: cells.map((cell) => cellQuery(review.id, cell.test, cell.column)) });
   const [shown, setShown] = useState<Record<string, string>>({});
   const [timing, setTiming] = useState(false);
   const [asideOf, setAsideOf] = useState<PassShape | null>(null);
-  const [stretch, setStretch] = useState<Stretch | null>(null);
+  const [over, setOver] = useState<string[]>([]);
+  const [view, setView] = useState<PaneView>("trace");
   const pane = useRef<HTMLElement>(null);
   const first = cells[0];
-  const key = (cell: CellPlace) => `${cell.test}.${cell.column}`;
+  const key = cellKey;
   const passes = cells.map((cell, at) => shownPass(details[at]?.data, shown[key(cell)]));
-  const traced = useQueries({
-    queries: passes.map((pass) => ({ ...traceQuery(pass?.id ?? "", stretch), enabled: hasTrace(pass) })),
-  });
+  const chosen = chosenPasses(
+    review,
+    cells,
+    details.map((detail) => detail.data),
+    shown,
+    over,
+  );
   const opened = first ? key(first) : "";
   useEffect(() => {
     pane.current?.scrollIntoView({ block: "nearest" });
@@ -55,12 +69,19 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
     const next = detail.passes[(at + by + detail.passes.length) % detail.passes.length];
     if (next) setShown((all) => ({ ...all, [key(first)]: next.id }));
   };
+  const layAll = () => {
+    const all = details.flatMap((detail) =>
+      (detail.data?.passes ?? []).filter(counts).map((pass) => pass.id),
+    );
+    setOver(over.length ? [] : all);
+  };
   useKeys({
     ".": () => step(1),
     ",": () => step(-1),
     x: () => passes[0] && may("set_aside") && setAsideOf(passes[0]),
+    a: () => layAll(),
+    v: () => setView(VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "trace"),
   });
-  const onStretch = useCallback((next: Stretch | null) => setStretch(next), []);
   if (!first) return null;
   const test = testOf(review, first.test);
   const failed = details.find((detail) => detail.isError);
@@ -140,27 +161,29 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
               (pass) =>
                 pass && pass.attempts > 0 && <SearchView key={pass.id} of={{ pass: pass.id }} may={may} />,
             )}
-          <Traces
-            cells={cells}
-            review={review}
-            passes={passes}
-            traced={traced}
-            stretch={stretch}
-            onStretch={onStretch}
-          />
+          <Views view={view} onView={setView} over={over.length > 0} onOver={layAll} />
+          {details.some((detail) => detail.isPending) ? (
+            <Loading what="Reading the passes" />
+          ) : (
+            <Shown view={view} review={review} matrix={matrix} cells={cells} chosen={chosen} may={may} />
+          )}
         </div>
         <div className="border-l border-line pl-5">
+          {test && <CountsOf review={review} test={test} details={details.map((d) => d.data)} may={may} />}
           {cells.map((cell) => (
             <Sentence key={`${key(cell)}.${cell.metric}`} review={review} matrix={matrix} cell={cell} />
           ))}
+          {cells.length > 1 && <OtherMetrics review={review} matrix={matrix} cells={cells} />}
+          <CellFlags review={review} matrix={matrix} cells={cells} />
           <Scale
             review={review}
             matrix={matrix}
             cells={cells}
             details={details.map((detail) => detail.data)}
-            chosen={passes.flatMap((pass) => (pass ? [pass.id] : []))}
+            chosen={chosen.map(({ pass }) => pass.id)}
             onChoose={(cell, id) => setShown((all) => ({ ...all, [key(cell)]: id }))}
           />
+          {test && <TrustOf matrix={matrix} test={test} metric={first.metric} may={may} />}
           {cells.map((cell, at) => (
             <PassList
               key={key(cell) + cell.metric}
@@ -171,6 +194,10 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
               titled={cells.length > 1}
               onShow={(id) => setShown((all) => ({ ...all, [key(cell)]: id }))}
               onAside={may("set_aside") ? setAsideOf : undefined}
+              over={over}
+              onOver={(id) =>
+                setOver((all) => (all.includes(id) ? all.filter((one) => one !== id) : [...all, id]))
+              }
               may={may}
             />
           ))}
@@ -222,49 +249,57 @@ function UnderWay({ matrix, cell, searches, may }: UnderWayProps) {
   );
 }
 
-function hasTrace(pass: PassShape | undefined): boolean {
-  return Boolean(pass?.captures.some((capture) => capture.kind !== "file"));
+/** Whether a pass takes part in figures. */
+function counts(pass: PassShape): boolean {
+  return pass.outcome === "completed" && !pass.set_aside;
 }
 
-/** The pass whose trace is drawn: the one asked for, else the last that counts, else the last. */
-function shownPass(detail: CellDetail | undefined, asked: string | undefined): PassShape | undefined {
-  if (!detail) return undefined;
-  const kept = detail.passes.filter((pass) => pass.outcome === "completed" && !pass.set_aside);
+interface ViewsProps {
+  view: PaneView;
+  onView: (view: PaneView) => void;
+  over: boolean;
+  onOver: () => void;
+}
+
+function Views({ view, onView, over, onOver }: ViewsProps) {
   return (
-    detail.passes.find((pass) => pass.id === asked) ??
-    kept[kept.length - 1] ??
-    detail.passes[detail.passes.length - 1]
+    <div className="mb-2 flex items-center gap-4 border-b border-line">
+      <div role="tablist" aria-label="What of the cell" className="flex gap-4">
+        {VIEWS.map((one) => (
+          <button
+            key={one}
+            type="button"
+            role="tab"
+            aria-selected={one === view}
+            onClick={() => onView(one)}
+            className={`-mb-px border-b-2 py-0.5 text-note ${one === view ? "border-mark font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
+          >
+            {VIEW_NAMES[one]}
+          </button>
+        ))}
+      </div>
+      <Button kind="link" aria-pressed={over} className="ml-auto" onClick={onOver}>
+        {over ? "one pass alone" : "lay all passes over one another"}
+      </Button>
+    </div>
   );
 }
 
-interface TracesProps {
-  cells: CellPlace[];
+interface ShownProps {
+  view: PaneView;
   review: ReviewShape;
-  passes: (PassShape | undefined)[];
-  traced: { data?: TracedCell["trace"]; isError: boolean; error: Error | null }[];
-  stretch: Stretch | null;
-  onStretch: (stretch: Stretch | null) => void;
+  matrix: MatrixShape;
+  cells: CellPlace[];
+  chosen: ChosenPass[];
+  may: (act: string) => boolean;
 }
 
-function Traces({ cells, review, passes, traced, stretch, onStretch }: TracesProps) {
-  const drawn: TracedCell[] = cells.flatMap((cell, at) => {
-    const column = columnOf(review, cell.column);
-    const trace = traced[at]?.data;
-    return column && trace && hasTrace(passes[at])
-      ? [{ position: column.position, label: column.label, trace, marks: passes[at]?.marks }]
-      : [];
-  });
-  const failed = traced.find((one) => one.isError);
-  if (failed?.error) return <p className="text-mark">{failed.error.message}</p>;
-  const wanted = passes.filter(hasTrace).length;
-  if (wanted > 0 && drawn.length === wanted)
-    return <Trace cells={drawn} stretch={stretch} onStretch={onStretch} />;
-  if (passes.some(hasTrace)) return <Loading what="Reading the trace" />;
-  return (
-    <p className="font-serif text-quiet">
-      {passes.some(Boolean)
-        ? "This pass has no trace."
-        : "No pass here yet. Ask for some, or drop a file of frame times on the cell."}
-    </p>
-  );
+function Shown({ view, review, matrix, cells, chosen, may }: ShownProps) {
+  const test = testOf(review, cells[0]?.test ?? 0);
+  if (view === "distribution")
+    return <DistributionView review={review} matrix={matrix} test={test} chosen={chosen} />;
+  if (view === "held back")
+    return <HeldBackView review={review} matrix={matrix} cells={cells} chosen={chosen} may={may} />;
+  if (view === "notes") return <NotesView matrix={matrix} chosen={chosen} />;
+  return <TraceView review={review} matrix={matrix} test={test} chosen={chosen} may={may} />;
 }

@@ -11,6 +11,7 @@ import { Beyond } from "../Beyond";
 import { sameCell, type CellPlace, type Lens } from "./place";
 import { GROUP, RowGroup } from "./RowGroup";
 import { ProgressCellView } from "./ProgressCellView";
+import { LimitsCellView } from "./LimitsCellView";
 import { axisTop, axisReach } from "./axes";
 import { VersusCell } from "./VersusCell";
 
@@ -30,10 +31,10 @@ interface Props {
 }
 
 /** Least width of a column in each lens; with more columns than fit, the grid scrolls sideways. */
-const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 272 };
+const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 272, limits: 236 };
 const TEST_PX = 196;
 const BASELINE_PX = 189;
-const ROW_PX: Record<Lens, number> = { progress: 42, figures: 58, versus: 42 };
+const ROW_PX: Record<Lens, number> = { progress: 42, figures: 58, versus: 42, limits: 56 };
 
 interface Line {
   key: string;
@@ -49,6 +50,7 @@ export function Grid(props: Props) {
   const lines = linesOf(review, matrix, lens);
   const [at, setAt] = useState({ row: 0, column: 0 });
   const table = useRef<HTMLTableElement>(null);
+  const typing = props.ledger.on && lens !== "progress" && lens !== "limits";
   const columns = review.columns;
   const here = { row: Math.min(at.row, lines.length - 1), column: Math.min(at.column, columns.length - 1) };
   const go = (row: number, column: number) => {
@@ -73,7 +75,7 @@ export function Grid(props: Props) {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
     const move = moves[event.key];
     // In the ledger every sign that can begin a reading begins one.
-    const types = props.ledger.on && lens !== "progress" && /^[\d~≈<>≤≥+.,?ncrhvosx−-]$/.test(event.key);
+    const types = typing && /^[\d~≈<>≤≥+.,?ncrhvosx−-]$/.test(event.key);
     if (!move && !types) return;
     event.preventDefault();
     if (move) move();
@@ -106,13 +108,9 @@ export function Grid(props: Props) {
               props.onFocus(cell);
             }}
             onKey={(event) => onKey(event, row, index, cell)}
-            onClick={(beside) =>
-              props.ledger.on && lens !== "progress"
-                ? props.ledger.begin(cell, "")
-                : props.onChoose(cell, beside)
-            }
+            onClick={(beside) => (typing ? props.ledger.begin(cell, "") : props.onChoose(cell, beside))}
             onPaste={
-              props.ledger.on && lens !== "progress"
+              typing
                 ? (text) => {
                     if (/[\t\n]/.test(text.trim())) props.onBlock(cell, text);
                     else props.ledger.begin(cell, text.trim());
@@ -196,11 +194,12 @@ function leastWidth(columns: number, lens: Lens): number {
 function headline(matrix: MatrixShape, lens: Lens): string {
   const { kept, owed, running } = matrix.totals;
   if (lens === "progress") return `${kept} of ${kept + owed + running} passes`;
+  if (lens === "limits") return "mean over the kept passes";
   return lens === "figures" ? "centre of the kept passes" : "ratio to the baseline";
 }
 
 function linesOf(review: ReviewShape, matrix: MatrixShape, lens: Lens): Line[] {
-  if (lens === "progress") {
+  if (lens === "progress" || lens === "limits") {
     return review.tests.map((test) => ({
       key: String(test.id),
       test: test.id,
@@ -235,6 +234,15 @@ function content(
     const progress = matrix.progress.find((row) => row.test === line.test);
     return <ProgressCellView cell={progress?.cells[String(column.id)]} />;
   }
+  if (lens === "limits") {
+    const limits = matrix.limits.find((row) => row.test === line.test);
+    const cell = limits?.cells[String(column.id)];
+    return cell ? (
+      <LimitsCellView cell={cell} masked={limits.masked[String(column.id)]} />
+    ) : (
+      <Waiting matrix={matrix} test={line.test} column={column.id} kept="nothing recorded" />
+    );
+  }
   const row = matrix.rows.find((one) => one.key === line.key);
   const cell = row?.cells[String(column.id)];
   const apart = row?.apart[String(column.id)] ?? [];
@@ -265,15 +273,24 @@ function content(
   );
 }
 
+interface WaitingProps {
+  matrix: MatrixShape;
+  test: number;
+  column: number;
+  /** What is said of a cell whose passes are kept. */
+  kept?: string;
+}
+
 /** Why a cell has no figure: owed, running, failed, or never asked for. Never zero. */
-function Waiting({ matrix, test, column }: { matrix: MatrixShape; test: number; column: number }) {
+function Waiting({ matrix, test, column, kept }: WaitingProps) {
   const cell = matrix.progress.find((row) => row.test === test)?.cells[String(column)];
   const words = cell?.running.length
     ? "running"
     : cell?.owed
       ? `${cell.owed} owed`
       : cell?.pips.length
-        ? (cell.pips[cell.pips.length - 1]?.words ?? "no figure")
+        ? (cell.pips.some((pip) => pip.state === "kept") && kept) ||
+          (cell.pips[cell.pips.length - 1]?.words ?? "no figure")
         : "not run";
   return <span className="text-note text-quiet">{words}</span>;
 }

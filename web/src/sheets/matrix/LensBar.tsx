@@ -3,9 +3,15 @@ import { Button } from "../../design/Button";
 import { PipLegend } from "../../marks/Pips";
 import { Seal } from "../../marks/Seal";
 import { count } from "../../marks/words";
+import { EvidenceMenu } from "./evidence/EvidenceMenu";
 import { LENSES, type Lens } from "./place";
 
-const NAMES: Record<Lens, string> = { progress: "Progress", figures: "Figures", versus: "Versus" };
+const NAMES: Record<Lens, string> = {
+  progress: "Progress",
+  figures: "Figures",
+  versus: "Versus",
+  limits: "Limits",
+};
 
 interface Props {
   lens: Lens;
@@ -16,10 +22,11 @@ interface Props {
   typing: boolean;
   onTyping?: (on: boolean) => void;
   onBring?: () => void;
+  may: (act: string) => boolean;
 }
 
 /** The lenses by number, what the present one shows, and what the review still owes. */
-export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping, onBring }: Props) {
+export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping, onBring, may }: Props) {
   const totals = matrix.totals;
   const state = [
     totals.owed && `${count(totals.owed, "pass")} owed`,
@@ -50,9 +57,7 @@ export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping,
       <Explained lens={lens} matrix={matrix} review={review} />
       <div className="ml-auto flex items-center gap-4 text-note text-quiet">
         <span>{state.length ? state.join(" · ") : "nothing owed"}</span>
-        <a href={`/api/reviews/${review.id}/figures.csv`} className="underline" download>
-          Figures as CSV
-        </a>
+        <EvidenceMenu review={review} matrix={matrix} may={may} />
         {onBring && <Button onClick={onBring}>Bring in files</Button>}
         {onTyping && (
           <Button aria-pressed={typing} kind={typing ? "strong" : "plain"} onClick={() => onTyping(!typing)}>
@@ -72,6 +77,11 @@ function Explained({ lens, matrix, review }: { lens: Lens; matrix: MatrixShape; 
       <span className="text-note text-quiet">
         wide end: average · bar: 1 % low · point: 0.1 % low · end: 95 % interval
       </span>
+    );
+  }
+  if (lens === "limits") {
+    return (
+      <span className="text-note text-quiet">what held each cell back, by the share of its seconds</span>
     );
   }
   const baseline = review.columns.find((column) => column.id === matrix.baseline);

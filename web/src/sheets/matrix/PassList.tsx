@@ -1,10 +1,13 @@
 import type { CellDetail, PassShape, ReviewShape } from "../../api/client";
+import { act } from "../../api/acts";
 import { Button } from "../../design/Button";
+import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { Pip } from "../../marks/Pips";
 import { bytes, count, duration, figure, withUnit } from "../../marks/words";
 import { columnOf } from "../Matrix";
 import { Correct } from "./Correct";
+import { hasTrace } from "./pane/chosen";
 import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
 
@@ -16,6 +19,9 @@ interface Props {
   titled: boolean;
   onShow: (id: string) => void;
   onAside?: (pass: PassShape) => void;
+  /** Passes that are laid over the shown ones. */
+  over: string[];
+  onOver: (id: string) => void;
   may: (act: string) => boolean;
 }
 
@@ -28,7 +34,7 @@ const REMARKS: Record<string, string> = {
 };
 
 /** The passes of a cell: outcome, when, what was done to them, their figures and captures. */
-export function PassList({ review, cell, detail, shown, titled, onShow, onAside, may }: Props) {
+export function PassList({ review, cell, detail, shown, titled, onShow, onAside, over, onOver, may }: Props) {
   if (!detail) return null;
   return (
     <div className="mb-3">
@@ -53,8 +59,23 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 {pass.outcome === "completed" ? duration(pass.duration_s) : pass.outcome_words},{" "}
                 <When at={pass.started_at} />
               </span>
+              {pass.id !== shown && hasTrace(pass) && (
+                <Button
+                  kind="link"
+                  className="ml-auto"
+                  aria-pressed={over.includes(pass.id)}
+                  aria-label={`Lay pass ${pass.number} over the shown one`}
+                  onClick={() => onOver(pass.id)}
+                >
+                  {over.includes(pass.id) ? "take off" : "lay over"}
+                </Button>
+              )}
               {onAside && pass.outcome === "completed" && (
-                <Button kind="link" className="ml-auto" onClick={() => onAside(pass)}>
+                <Button
+                  kind="link"
+                  className={pass.id !== shown && hasTrace(pass) ? "" : "ml-auto"}
+                  onClick={() => onAside(pass)}
+                >
                   {pass.set_aside ? "take back" : "set aside"}
                 </Button>
               )}
@@ -71,6 +92,13 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 {remark.reason && `: ${remark.reason}`}
               </p>
             ))}
+            {pass.recorder && (
+              <p className="pl-6 text-small text-quiet">
+                run {pass.recorder === "off" ? "without" : "with"} the recorder, to learn what it costs; in no
+                centre
+              </p>
+            )}
+            <Ranges pass={pass} may={may} />
             {pass.id === shown && (
               <>
                 <Details pass={pass} may={may} />
@@ -89,6 +117,35 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
       ))}
     </div>
   );
+}
+
+/** Ranges that were set aside, also those that count again. */
+function Ranges({ pass, may }: { pass: PassShape; may: (act: string) => boolean }) {
+  const run = useAct();
+  return pass.ranges.map((one) => (
+    <p key={one.id} className="pl-6 text-small">
+      <span className={one.back_at ? "text-quiet" : "line-through"}>
+        {figure(one.start_s)} to {figure(one.end_s)} s
+      </span>{" "}
+      set aside by {one.by}: {one.reason}
+      {one.back_at
+        ? `; taken back by ${one.back_by}`
+        : may("set_aside") && (
+            <Button
+              kind="link"
+              className="ml-2"
+              onClick={() =>
+                void run(() => act("DELETE", `/api/ranges/${one.id}`), {
+                  said: `${figure(one.start_s)} to ${figure(one.end_s)} s count again.`,
+                  stale: ["matrix", "cell", "trace", "distribution", "completeness"],
+                })
+              }
+            >
+              take back
+            </Button>
+          )}
+    </p>
+  ));
 }
 
 function Details({ pass, may }: { pass: PassShape; may: (act: string) => boolean }) {

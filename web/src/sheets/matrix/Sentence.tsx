@@ -1,4 +1,4 @@
-import type { MatrixShape, ReviewShape } from "../../api/client";
+import type { CellShape, MatrixShape, ReviewShape } from "../../api/client";
 import { count, figure, signed, verdictInk, withUnit } from "../../marks/words";
 import { beyond } from "../Beyond";
 import { columnOf } from "../Matrix";
@@ -16,6 +16,22 @@ interface Props {
   cell: CellPlace;
 }
 
+/** Evenness and the target rate, where the cell has a tail. */
+function tailWords(shape: CellShape, review: ReviewShape): string {
+  const { tail } = shape;
+  if (!tail) return "";
+  const even = tail.evenness == null ? "" : ` Evenness ${figure(tail.evenness, 2)}.`;
+  return tail.target ? `${even} Target of ${review.target_fps} fps: ${tail.target}.` : even;
+}
+
+/** In what the passes differ from the baseline's as they ran, beyond what the plan shows already. */
+function unlike(matrix: MatrixShape, cell: CellPlace, review: ReviewShape) {
+  const column = columnOf(review, cell.column);
+  const found = matrix.alike.find((row) => row.test === cell.test)?.against[String(cell.column)] ?? [];
+  const told = column ? beyond(review, column, matrix.baseline).map((one) => one.key) : [];
+  return found.filter((one) => !told.includes(one.key) && !told.includes(`observed.${one.key}`));
+}
+
 /** What the cell says against the baseline, in a sentence that can be read aloud. */
 export function Sentence({ review, matrix, cell }: Props) {
   const row = matrix.rows.find((one) => one.test === cell.test && one.metric === cell.metric);
@@ -30,7 +46,7 @@ export function Sentence({ review, matrix, cell }: Props) {
       <p className="mb-2 font-serif text-lead">
         {column.label}: {label} <strong>{withUnit(shape.centre, row.unit)}</strong>, from{" "}
         {count(shape.n, "pass")}
-        {shape.why_not && `; ${shape.why_not}`}.
+        {shape.why_not && `; ${shape.why_not}`}.{tailWords(shape, review)}
       </p>
     );
   }
@@ -58,13 +74,21 @@ export function Sentence({ review, matrix, cell }: Props) {
       {beyond(review, column, matrix.baseline).map((one) => (
         <p key={one.key} className={`text-note ${one.flagged ? "text-mark" : ""}`}>
           {one.flagged ? "⚑ Beyond the question: " : "Accepted: "}
-          {one.words}.
+          {one.words.replace(/\.$/, "")}.
+        </p>
+      ))}
+      {unlike(matrix, cell, review).map((one) => (
+        <p key={one.key} className={`text-note ${one.severity === "notes" ? "text-quiet" : "text-mark"}`}>
+          {one.severity === "notes" ? "As they ran: " : "⚑ As they ran: "}
+          {one.words}
+          {one.accepted && `, accepted: ${one.accepted}`}.
         </p>
       ))}
       <p className="text-note text-quiet">
         {count(c.n, "pass")} against {c.n_baseline}; {row.noise.source} noise
         {row.noise.spread !== null && ` ${figure(row.noise.spread)} ${unit}`} with {row.noise.df} degrees of
         freedom.
+        {tailWords(shape, review)}
         {plain !== null &&
           ` As ${row.unit === "s" ? "time" : "value"}: ${signed(plain)} %; the percentages above are of speed.`}
         {c.verdict === "undecided" && ` ${SETTLED[settling(c)] ?? `It would be ${settling(c)} each.`}`}

@@ -1,7 +1,7 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 
-export const LENSES = ["progress", "figures", "versus"] as const;
+export const LENSES = ["progress", "figures", "versus", "limits"] as const;
 export type Lens = (typeof LENSES)[number];
 
 /** A cell of the grid: a test, one of its metrics, and a column. */
@@ -15,6 +15,9 @@ interface MatrixPlace {
   lens: Lens;
   baseline: number | null;
   cells: CellPlace[];
+  /** Whether figures are shown as they would be without the recorder. */
+  corrected: boolean;
+  setCorrected: (corrected: boolean) => void;
   setLens: (lens: Lens) => void;
   setBaseline: (column: number | null) => void;
   setCells: (cells: CellPlace[]) => void;
@@ -45,6 +48,8 @@ export function useMatrixPlace(): MatrixPlace {
     lens,
     baseline: baseline === null ? null : Number(baseline),
     cells,
+    corrected: search.has("corrected"),
+    setCorrected: (next) => set("corrected", next ? "1" : null),
     setLens: (next) => set("lens", next),
     setBaseline: (column) => set("baseline", column === null ? null : String(column)),
     setCells: (next) => set("cells", next.length ? next.map(written).join(",") : null),

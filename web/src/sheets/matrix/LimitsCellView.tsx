@@ -1,0 +1,79 @@
+import type { Shapes } from "../../api/client";
+import { Bands } from "../../marks/Bands";
+import { duration, figure } from "../../marks/words";
+
+type LimitsCell = Shapes["LimitsCell"];
+
+/** What held a cell back, with the shares of its seconds and what else is worth a look. */
+export function LimitsCellView({ cell, masked }: { cell: LimitsCell; masked: string | undefined }) {
+  const shares = laidOut(cell);
+  const first = cell.shares[0];
+  return (
+    <div className="py-0.5">
+      <div className="flex items-baseline gap-2 whitespace-nowrap">
+        <strong className="truncate">{cell.words}</strong>
+        {first && <span className="ml-auto text-small text-quiet">{percent(first.share)}</span>}
+      </div>
+      <Bands bands={shares} from={0} to={1} height={9} wordless label={shareWords(cell)} />
+      <div className="truncate text-small text-quiet" title={notes(cell).join("; ")}>
+        {notes(cell).join(" · ") || (cell.missing.length > 0 && `no sensor: ${cell.missing.join(", ")}`)}
+      </div>
+      {masked && (
+        <div className="truncate text-small text-mark" title={masked}>
+          ⚑ hides a difference
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The shares side by side, on an axis from 0 to 1. */
+export function laidOut(cell: LimitsCell) {
+  return cell.shares.map((one, index) => {
+    const from = cell.shares.slice(0, index).reduce((sum, before) => sum + before.share, 0);
+    return {
+      kind: one.kind,
+      from,
+      to: from + one.share,
+      words: `${one.kind}: ${percent(one.share)}${one.evidence && `, ${one.evidence}`}`,
+    };
+  });
+}
+
+export function shareWords(cell: LimitsCell): string {
+  return cell.shares.map((one) => `${one.kind} ${percent(one.share)}`).join(", ");
+}
+
+/** The conspicuous things first: a drop with its cause, memory that ran out, little room, a high temperature. */
+export function notes(cell: LimitsCell): string[] {
+  const found = cell.also.filter((one) => one.share >= 0.5).map((one) => `also ${one.kind}`);
+  const { drop, collapse, heat } = cell;
+  if (collapse) {
+    const cost =
+      collapse.cost_pct === null
+        ? ""
+        : collapse.cost_pct > 1
+          ? `, ${collapse.cost_pct.toFixed(0)} % slower`
+          : ", at no loss";
+    found.push(`${memoryName(collapse.quantity)} full after ${duration(collapse.at_s)}${cost}`);
+  }
+  if (drop?.cause && drop.cause !== "unknown" && drop.cause !== "memory" && drop.first_drop_s !== null) {
+    const lost = drop.drop_pct >= 1 ? `, ${drop.drop_pct.toFixed(0)} % lost` : "";
+    found.push(`drops at ${duration(drop.first_drop_s)} by ${drop.cause}${lost}`);
+  }
+  for (const memory of cell.memory) {
+    if (!collapse && memory.headroom_pct !== null && memory.headroom_pct < 15)
+      found.push(`${memory.headroom_pct.toFixed(0)} % of ${memoryName(memory.quantity)} free`);
+  }
+  if (heat) found.push(`peak ${figure(heat.peak_c)} °C at ${duration(heat.peak_at_s)}`);
+  return found;
+}
+
+export function memoryName(quantity: string): string {
+  return quantity === "memory used" ? "main memory" : "graphics memory";
+}
+
+export function percent(share: number): string {
+  const value = 100 * share;
+  return value > 0 && value < 1 ? "under 1 %" : `${value.toFixed(0)} %`;
+}

@@ -1,0 +1,98 @@
+import { useQuery } from "@tanstack/react-query";
+import type { FormEvent } from "react";
+import type { ReviewShape } from "../../../api/client";
+import { act } from "../../../api/acts";
+import { recorderQuery } from "../../../api/queries";
+import { Button } from "../../../design/Button";
+import { Dialog } from "../../../design/Dialog";
+import { Field } from "../../../design/Field";
+import { useAct } from "../../../design/useAct";
+import { count, signed } from "../../../marks/words";
+import { Loading } from "../../../shell/States";
+import { testOf } from "../../Matrix";
+
+interface Props {
+  review: ReviewShape;
+  may: (act: string) => boolean;
+  onClose: () => void;
+}
+
+/** What recording costs, by pairs of passes without and with the recorder; and a way to run such pairs. */
+export function RecorderDialog({ review, may, onClose }: Props) {
+  const query = useQuery(recorderQuery(review.id));
+  const run = useAct();
+  const ask = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const body = Object.fromEntries([...form.entries()].map(([key, value]) => [key, Number(value)]));
+    void run(() => act("POST", `/api/reviews/${review.id}/recorder`, body), {
+      said: "The pairs are on the docket, without and with the recorder in turns.",
+      stale: ["recorder", "docket", "matrix", "reviews"],
+    });
+  };
+  const found = query.data;
+  return (
+    <Dialog open onClose={onClose} title="What recording costs" wide>
+      {query.isPending && <Loading what="Reading the pairs" />}
+      {query.isError && <p className="text-mark">{query.error.message}</p>}
+      {found && (
+        <>
+          <p className="mb-2 font-serif text-lead">
+            {found.k !== null && found.change_pct !== null
+              ? `Recording changes the leading figure by ${signed(found.change_pct, 2)} % (k = ${found.k.toFixed(4)}, the geometric mean over ${count(found.tests.length, "test")}).`
+              : `There is no correction: ${found.refused}.`}
+          </p>
+          <table className="mb-3 text-note">
+            <tbody>
+              {found.tests.map((one) => (
+                <tr key={one.test}>
+                  <th scope="row" className="pr-3 text-left font-normal">
+                    {testOf(review, one.test)?.name}, {testOf(review, one.test)?.detail}, {one.label}
+                  </th>
+                  <td className="pr-3 text-right font-semibold">{signed(one.change_pct, 2)} %</td>
+                  <td className="text-quiet">
+                    {one.low === null || one.high === null
+                      ? "one pair, so no interval"
+                      : `${signed(100 * (one.low - 1), 2)} to ${signed(100 * (one.high - 1), 2)} %, ${count(one.pairs, "pair")}`}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <p className="mb-3 text-note text-quiet">
+        The passes of a pair are in no centre. The correction is never applied to raw data; the Figures lens
+        can show what the figures would be without the recorder, and says so.
+      </p>
+      {may("ask_for_passes") && (
+        <form onSubmit={ask}>
+          <div className="grid gap-x-4 sm:grid-cols-3">
+            <Field label="Test">
+              <select name="test">
+                {review.tests.map((test) => (
+                  <option key={test.id} value={test.id}>
+                    {test.name}, {test.detail}
+                  </option>
+                ))}
+              </select>
+            </Field>
+            <Field label="Configuration">
+              <select name="column">
+                {review.columns.map((column) => (
+                  <option key={column.id} value={column.id}>
+                    {column.label}
+                  </option>
+                ))}
+              </select>
+            </Field>
+            <Field label="Pairs">
+              <input name="pairs" type="number" min={1} max={10} defaultValue={3} />
+            </Field>
+          </div>
+          <Button type="submit">Put the pairs on the docket</Button>
+        </form>
+      )}
+    </Dialog>
+  );
+}

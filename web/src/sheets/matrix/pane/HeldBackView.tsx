@@ -1,0 +1,158 @@
+import type { MatrixShape, PassShape, ReviewShape, Shapes } from "../../../api/client";
+import { Bands } from "../../../marks/Bands";
+import { Seal } from "../../../marks/Seal";
+import { count, duration, figure } from "../../../marks/words";
+import { laidOut, memoryName, percent, shareWords } from "../LimitsCellView";
+import type { CellPlace } from "../place";
+import { columnOf } from "../../Matrix";
+import type { ChosenPass } from "./chosen";
+import { Hypotheses } from "./Hypotheses";
+
+type LimitsCell = Shapes["LimitsCell"];
+
+interface Props {
+  review: ReviewShape;
+  matrix: MatrixShape;
+  cells: CellPlace[];
+  chosen: ChosenPass[];
+  may: (act: string) => boolean;
+}
+
+/** What held the chosen cells back, with the evidence; burst against sustained; memory; and rival explanations. */
+export function HeldBackView({ review, matrix, cells, chosen, may }: Props) {
+  const first = cells[0];
+  const row = matrix.limits.find((one) => one.test === first?.test);
+  return (
+    <div className="max-w-[860px]">
+      {cells.map((cell) => {
+        const column = columnOf(review, cell.column);
+        const own = matrix.limits.find((one) => one.test === cell.test)?.cells[String(cell.column)];
+        if (!column) return null;
+        return (
+          <section key={`${cell.test}.${cell.column}`} className="mb-4">
+            <h3 className="mb-1 flex items-center gap-1.5">
+              <Seal
+                position={column.position}
+                label={column.label}
+                baseline={column.id === matrix.baseline}
+                size={20}
+              />
+              <span className="font-serif text-lead">
+                {column.label} is <strong>{own?.words ?? "not known: no kept pass has a record"}</strong>
+                {own && own.shares[0] && `, ${percent(own.shares[0].share)} of the time`}.
+              </span>
+            </h3>
+            {own && <Evidence cell={own} />}
+            {row?.masked[String(cell.column)] && (
+              <p className="mt-1 text-note text-mark">⚑ {row.masked[String(cell.column)]}</p>
+            )}
+            {chosen
+              .filter((one) => one.cell.column === cell.column)
+              .map(({ pass }) => (
+                <OfPass key={pass.id} pass={pass} />
+              ))}
+          </section>
+        );
+      })}
+      {first && <Hypotheses review={review} cell={first} may={may} />}
+    </div>
+  );
+}
+
+function Evidence({ cell }: { cell: LimitsCell }) {
+  const { drop, heat, collapse } = cell;
+  return (
+    <>
+      <Bands bands={laidOut(cell)} from={0} to={1} label={shareWords(cell)} />
+      <table className="mt-1 text-note">
+        <tbody>
+          {cell.shares.map((one) => (
+            <tr key={one.kind}>
+              <th scope="row" className="pr-3 text-left font-normal">
+                {one.kind}
+              </th>
+              <td className="pr-3 text-right">{percent(one.share)}</td>
+              <td className="text-quiet">{one.evidence}</td>
+            </tr>
+          ))}
+          {cell.also.map((one) => (
+            <tr key={`also ${one.kind}`} className="text-quiet">
+              <th scope="row" className="pr-3 text-left font-normal">
+                as well: {one.kind}
+              </th>
+              <td className="pr-3 text-right">{percent(one.share)}</td>
+              <td>its evidence was there too, another came first</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ul className="mt-1 text-note">
+        {collapse && (
+          <li>
+            {capital(memoryName(collapse.quantity))} ran out after {duration(collapse.at_s)}:{" "}
+            {figure(collapse.used)} of {figure(collapse.capacity)} GB used
+            {collapse.cost_pct !== null &&
+              (collapse.cost_pct > 0
+                ? `; the frame rate fell by ${collapse.cost_pct.toFixed(0)} %`
+                : "; the frame rate did not fall")}
+            , in {collapse.passes} of {count(collapse.of, "pass")}.
+          </li>
+        )}
+        {drop && (
+          <li>
+            {drop.drop_pct >= 1
+              ? `Sustained is ${drop.drop_pct.toFixed(1)} % under the burst`
+              : drop.drop_pct <= -1
+                ? `Sustained is ${(-drop.drop_pct).toFixed(1)} % over the burst`
+                : "Sustained is level with the burst"}
+            {drop.first_drop_s !== null &&
+              drop.cause &&
+              `; first drop after ${duration(drop.first_drop_s)} in ${drop.passes} of ${count(drop.of, "pass")}: ${drop.cause === "unknown" ? "cause unknown" : drop.cause}, ${drop.evidence}`}
+            .
+            {drop.clock_retention !== null &&
+              ` The clock holds ${(100 * drop.clock_retention).toFixed(0)} % of its rated highest.`}
+          </li>
+        )}
+        {heat && (
+          <li>
+            Hottest at {figure(heat.peak_c)} °C, after {duration(heat.peak_at_s)}
+            {heat.margin_c !== null &&
+              (heat.margin_c > 0.5
+                ? `; ${figure(heat.margin_c)} °C under the part's limit`
+                : "; at the part's limit")}
+            .
+          </li>
+        )}
+        {cell.memory.map((one) => (
+          <li key={one.quantity}>
+            {capital(memoryName(one.quantity))}: {figure(one.peak)}
+            {one.capacity !== null && ` of ${figure(one.capacity)}`} GB at most
+            {one.headroom_pct !== null && `, ${Math.max(0, one.headroom_pct).toFixed(0)} % free`}
+            {one.cut_off && "; more may have been wanted"}.
+          </li>
+        ))}
+        {cell.missing.length > 0 && (
+          <li className="text-quiet">
+            No sensor: {cell.missing.join(", ")}. What needs them cannot be found.
+          </li>
+        )}
+      </ul>
+    </>
+  );
+}
+
+/** What one pass shows beyond its cell: when it was too short, and what no figure was made of. */
+function OfPass({ pass }: { pass: PassShape }) {
+  const analysis = pass.analysis as { too_short?: boolean; rise_c_per_min?: number | null };
+  if (!analysis.too_short) return null;
+  return (
+    <p className="text-note text-mark">
+      ⚑ Pass {pass.number} is too short: it still warmed up by {figure(analysis.rise_c_per_min ?? 0)} °C a
+      minute at its end.
+    </p>
+  );
+}
+
+function capital(words: string): string {
+  return words.slice(0, 1).toUpperCase() + words.slice(1);
+}
