@@ -41,8 +41,9 @@ class SearchTest(unittest.TestCase):
 
 class Real(SearchTest):
     def test_this_machine_holds_one_stream_and_not_a_thousand(self) -> None:
-        settings = {"start": 1, "growth": 32, "ceiling": 1024, "resolution": 1023, "confirm": 1, "seconds": 1}
-        one = job("stream-watch", settings)
+        settings = {"start": 1, "growth": 32, "ceiling": 1024, "resolution": 1023, "confirm": 1, "seconds": 3}
+        # Two seconds of patience: a machine that stalls for one still holds a stream.
+        one = job("stream-watch", {**settings, "buffer_frames": 50})
         result = RealMachine(10).run(one, self.folder, self.control)
         self.assertEqual(result.outcome, "completed", result.note)
         found = search_result(plan_of(settings), attempts_of(result.attempts))
