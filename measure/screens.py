@@ -30,6 +30,7 @@ def make_full_review(database_port: int) -> None:
 
     from nomothet.core.frames import frame_figures
     from nomothet.formats.words import METHOD_VERSION, frame_values
+    from nomothet.server.analysis.models import Analysis
     from nomothet.server.passes.models import Figure, Pass
     from nomothet.server.people.models import User
     from nomothet.server.reviews.models import Column, Review, Test
@@ -54,6 +55,9 @@ def make_full_review(database_port: int) -> None:
         )
     rng = np.random.default_rng(1)
     now = timezone.now()
+    # What is found in a pass of the demo stands for what is found in each of these.
+    example = Analysis.objects.exclude(summary={}).first()
+    found = {name: getattr(example, name) for name in ("content", "summary", "fingerprint")} if example else {}
     template = frame_values(frame_figures(rng.normal(10, 0.5, 2000)))
     for row in range(60):
         test = Test.objects.create(
@@ -77,6 +81,7 @@ def make_full_review(database_port: int) -> None:
             for owner in passes
             for one in template
         )  # fmt: skip
+        Analysis.objects.bulk_create(Analysis(owner=owner, method_version=METHOD_VERSION, **found) for owner in passes)
 
 
 def median_ms(client: httpx.Client, path: str, repeats: int) -> tuple[float, int]:
@@ -112,13 +117,14 @@ def main() -> None:
         plan = client.get(f"/api/reviews/{review}").json()
         cell = f"/api/reviews/{review}/tests/{plan['tests'][0]['id']}/columns/{plan['columns'][0]['id']}"
         paths = ["/health", "/api/reviews", f"/api/reviews/{review}", f"/api/reviews/{review}/matrix",
-                 f"/api/reviews/{review}/docket", cell, f"/api/reviews/{review}/figures.csv"]  # fmt: skip
+                 f"/api/reviews/{review}/docket", cell, f"/api/reviews/{review}/completeness",
+                 f"/api/reviews/{review}/figures.csv"]  # fmt: skip
         system = plan["columns"][0]["system_id"]
         paths += [f"/api/reviews/{review}/plan", "/api/parts", "/api/workloads", "/api/systems",
                   f"/api/systems/{system}", f"/api/systems/{system}/docket"]  # fmt: skip
         if not arguments.full:
             first = client.get(cell).json()["passes"][0]["id"]
-            paths.append(f"/api/passes/{first}/trace")
+            paths += [f"/api/passes/{first}/trace", f"/api/passes/{first}/distribution"]
         least, _ = median_ms(client, "/health", arguments.repeats)
         for path in paths:
             took, size = median_ms(client, path, arguments.repeats)

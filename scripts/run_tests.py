@@ -1,16 +1,23 @@
 #!/usr/bin/env python3
-"""Runs the tests against a private MariaDB in var/test: scripts/run_tests.py [LABEL …]."""
+"""Runs the tests against a private MariaDB in var/test: scripts/run_tests.py [LABEL …].
+
+The slowest test classes are named at the end, with what they took together with their set-up.
+"""
 
 import contextlib
 import json
 import os
 import shutil
 import sys
+import time
 import unittest
+from collections import Counter
 from pathlib import Path
+from typing import Any
 
 PROJECT = Path(__file__).resolve().parents[1]
 VAR = PROJECT / "var" / "test"
+SLOWEST = 12
 
 
 def main() -> int:
@@ -34,24 +41,42 @@ def main() -> int:
         return run(sys.argv[1:] or ["tests"])
 
 
+class TimedResult(unittest.TextTestResult):
+    """A result that knows how long each class of tests took; a class's set-up counts to its first test."""
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        super().__init__(*arguments, **options)
+        self.seconds: Counter[str] = Counter()
+        self._last = time.perf_counter()
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802  (the name is unittest's)
+        super().stopTest(test)
+        now = time.perf_counter()
+        self.seconds[f"{type(test).__module__}.{type(test).__qualname__}"] += now - self._last
+        self._last = now
+
+
 def run(labels: list[str]) -> int:
     import django
     from django.test.runner import DiscoverRunner
 
     django.setup()
     runner = DiscoverRunner(verbosity=1, interactive=False, top_level=str(PROJECT), buffer=True, timing=True)
-    counts: list[unittest.TestResult] = []
+    counts: list[TimedResult] = []
     suite_result = runner.suite_result
 
-    def counted(suite: unittest.TestSuite, result: unittest.TestResult, **options: object) -> int:
+    def counted(suite: unittest.TestSuite, result: TimedResult, **options: object) -> int:
         counts.append(result)
         return int(suite_result(suite, result, **options))
 
     runner.suite_result = counted  # type: ignore[method-assign]
+    runner.get_resultclass = lambda: TimedResult  # type: ignore[method-assign]
     failures = runner.run_tests(labels)
     if counts:
         result = counts[0]
         bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        for name, seconds in result.seconds.most_common(SLOWEST):
+            print(f"{seconds:7.1f} s  {name}")
         good = max(0, result.testsRun - bad - len(result.skipped))
         print(f"{good} passed, {bad} failed, {len(result.skipped)} skipped")
     return 1 if failures or not counts else 0

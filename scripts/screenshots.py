@@ -21,6 +21,7 @@ SIGNED_IN = {
     "matrix-progress": "/reviews/{dome}/matrix?lens=progress",
     "matrix-figures": "/reviews/{dome}/matrix?lens=figures",
     "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
+    "limits": "/reviews/{dome}/matrix?lens=limits",
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
     "verdict": "/reviews/{dome}/verdict",
     "systems": "/systems",
