@@ -17,7 +17,7 @@ from typing import Any
 
 PROJECT = Path(__file__).resolve().parents[1]
 VAR = PROJECT / "var" / "test"
-SLOWEST = 400
+SLOWEST = 60
 
 
 def main() -> int:

@@ -46,6 +46,10 @@ class LiveServer:
                     raise
                 time.sleep(0.05)
 
+    @property
+    def running(self) -> bool:
+        return self._process is not None and self._process.poll() is None
+
     def kill(self) -> None:
         """End the process as a crash would."""
         assert self._process is not None
@@ -57,7 +61,7 @@ class LiveServer:
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, tb: TracebackType | None) -> None:
-        if self._process is not None and self._process.poll() is None:
+        if self._process is not None and self.running:
             self._process.terminate()
             try:
                 self._process.wait(10)

@@ -11,7 +11,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy import stats
+from scipy import special
 
 from nomothet.core.errors import BadSample
 from nomothet.core.frames import TAIL_FRAMES, Floats, tail_length
@@ -112,7 +112,7 @@ def median_of(y: Sequence[float]) -> float:
 @lru_cache(maxsize=4096)
 def t_quantile(level: float, df: float) -> float:
     """Two-sided Student t factor: `level` is the error probability of both sides together."""
-    return float(stats.t.ppf(1 - level / 2, df))
+    return float(special.stdtrit(df, 1 - level / 2))
 
 
 def centre(values: Iterable[float], scale: Scale = "ratio") -> float:
@@ -234,7 +234,7 @@ def _drift(y: Sequence[float], scale: Scale) -> Drift | None:
     # A line through equal values, or through values that rounding alone keeps apart, is no drift.
     if abs(slope) <= max(error * t_quantile(ALPHA, df), 1e-12):
         return None
-    p_value = 0.0 if error == 0 else 2 * float(stats.t.sf(abs(slope) / error, df))
+    p_value = 0.0 if error == 0 else 2 * float(special.stdtr(df, -abs(slope) / error))
     return Drift(100 * math.expm1(slope) if scale == "ratio" else slope, p_value)
 
 
