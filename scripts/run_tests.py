@@ -1,13 +1,15 @@
 #!/usr/bin/env python3
-"""Runs the tests against a private MariaDB in var/test: scripts/run_tests.py [LABEL …].
+"""Runs the tests, each share of them against a MariaDB of its own: scripts/run_tests.py [LABEL …].
 
-The slowest test classes are named at the end, with what they took together with their set-up.
+Without labels everything runs, in two shares side by side, since tests in a browser mostly wait. The slowest test
+classes are named at the end of a share, with what they took together with their set-up.
 """
 
 import contextlib
 import json
 import os
 import shutil
+import subprocess
 import sys
 import time
 import unittest
@@ -17,28 +19,63 @@ from typing import Any
 
 PROJECT = Path(__file__).resolve().parents[1]
 VAR = PROJECT / "var" / "test"
-SLOWEST = 60
+SLOWEST = 12
+# Tests that start processes and look at them from outside.
+OUTSIDE = ["tests.browser", "tests.launch"]
+WORDS = ("passed", "failed", "skipped")
 
 
 def main() -> int:
-    """Start the database, run the tests named (all without a name), and close with one line of counts."""
+    """Run the tests named, all without a name, and close with one line of counts."""
     os.chdir(PROJECT)
+    labels = sys.argv[1:]
+    if labels:
+        return share(labels, Path(os.environ.get("NOMOTHET_TEST_VAR", VAR / "chosen")))
+    modules = [found.stem for found in (PROJECT / "tests").glob("test_*.py")]
+    folders = [found.parent.name for found in (PROJECT / "tests").glob("*/__init__.py")]
+    every = sorted(f"tests.{name}" for name in modules + folders)
+    shares = {"inside": [label for label in every if label not in OUTSIDE], "outside": OUTSIDE}
+    VAR.mkdir(parents=True, exist_ok=True)
+    running = {name: start_share(name, own) for name, own in shares.items()}
+    statuses = []
+    totals: Counter[str] = Counter()
+    for name, process in running.items():
+        statuses.append(process.wait())
+        print(f"\n-- {' '.join(shares[name])}")
+        print((VAR / f"{name}.log").read_text(), end="")
+        counts = VAR / name / "counts.json"
+        totals.update(json.loads(counts.read_text()) if counts.exists() else {"failed": 1})
+    print(", ".join(f"{totals[word]} {word}" for word in WORDS))
+    return max(statuses)
+
+
+def start_share(name: str, labels: list[str]) -> "subprocess.Popen[bytes]":
+    """This script with some labels, as a process that writes into a log."""
+    shutil.rmtree(VAR / name, ignore_errors=True)
+    environment = {**os.environ, "NOMOTHET_TEST_VAR": str(VAR / name)}
+    with (VAR / f"{name}.log").open("wb") as log:
+        command = [sys.executable, __file__, *labels]
+        return subprocess.Popen(command, env=environment, stdout=log, stderr=subprocess.STDOUT)
+
+
+def share(labels: list[str], var: Path) -> int:
+    """Start a database, run the tests named, and leave the counts in counts.json."""
     sys.path.insert(0, str(PROJECT))
-    os.environ["NOMOTHET_VAR"] = str(VAR)
+    os.environ["NOMOTHET_VAR"] = str(var)
     os.environ["DJANGO_SETTINGS_MODULE"] = "nomothet.server.settings"
     from nomothet.server.launch.database import PrivateDatabase
     from nomothet.server.launch.ports import free_port
     from nomothet.server.launch.secrets import ensure_secrets
 
-    shutil.rmtree(VAR, ignore_errors=True)
-    ensure_secrets(VAR, [])
-    password = json.loads((VAR / "secrets.json").read_text())["database_password"]
-    database = PrivateDatabase(VAR / "database", free_port(), password)
+    shutil.rmtree(var, ignore_errors=True)
+    ensure_secrets(var, [])
+    password = json.loads((var / "secrets.json").read_text())["database_password"]
+    database = PrivateDatabase(var / "database", free_port(), password)
     os.environ["NOMOTHET_DATABASE_PORT"] = str(database.port)
     with contextlib.ExitStack() as stack:
         database.start()
         stack.callback(database.stop)
-        return run(sys.argv[1:] or ["tests"])
+        return run(labels, var)
 
 
 class TimedResult(unittest.TextTestResult):
@@ -56,30 +93,32 @@ class TimedResult(unittest.TextTestResult):
         self._last = now
 
 
-def run(labels: list[str]) -> int:
+def run(labels: list[str], var: Path) -> int:
     import django
     from django.test.runner import DiscoverRunner
 
     django.setup()
     runner = DiscoverRunner(verbosity=1, interactive=False, top_level=str(PROJECT), buffer=True, timing=True)
-    counts: list[TimedResult] = []
+    results: list[TimedResult] = []
     suite_result = runner.suite_result
 
     def counted(suite: unittest.TestSuite, result: TimedResult, **options: object) -> int:
-        counts.append(result)
+        results.append(result)
         return int(suite_result(suite, result, **options))
 
     runner.suite_result = counted  # type: ignore[method-assign]
     runner.get_resultclass = lambda: TimedResult  # type: ignore[method-assign]
     failures = runner.run_tests(labels)
-    if counts:
-        result = counts[0]
+    if results:
+        result = results[0]
         bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        good = max(0, result.testsRun - bad - len(result.skipped))
         for name, seconds in result.seconds.most_common(SLOWEST):
             print(f"{seconds:7.1f} s  {name}")
-        good = max(0, result.testsRun - bad - len(result.skipped))
-        print(f"{good} passed, {bad} failed, {len(result.skipped)} skipped")
-    return 1 if failures or not counts else 0
+        counts = dict(zip(WORDS, (good, bad, len(result.skipped)), strict=True))
+        print(", ".join(f"{count} {word}" for word, count in counts.items()))
+        (var / "counts.json").write_text(json.dumps(counts))
+    return 1 if failures or not results else 0
 
 
 if __name__ == "__main__":

@@ -41,7 +41,7 @@ class WorkedExamples(unittest.TestCase):
 
 
 class Intervals(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(VALUES, VALUES)
     def test_two_cells_agree_with_the_t_test_of_equal_variance(self, a: list[float], b: list[float]) -> None:
         result = compare_with_baseline({"A": a, "B": b}, "A")["B"]

@@ -85,7 +85,7 @@ class Properties(unittest.TestCase):
         self.assertEqual(order.cost, least)
         self.assertEqual(order.cost.openings, order.fewest_openings)
 
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=15)
     @given(st.integers(15, 20), st.randoms(use_true_random=False))
     def test_a_large_plan_has_the_fewest_openings_too(self, n: int, rng: st.DataObject) -> None:
         pick = rng.choice  # type: ignore[attr-defined]

@@ -48,7 +48,7 @@ class WorkedExample(unittest.TestCase):
 
 
 class Figures(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(FRAME_TIMES)
     def test_any_series_agrees_with_the_obvious_computation(self, frames: list[float]) -> None:
         figures = frame_figures(frames)
@@ -81,7 +81,7 @@ class Figures(unittest.TestCase):
 
 
 class Hitches(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.lists(st.sampled_from([4.0, 5.0, 8.0, 9.5, 10.0, 16.0, 20.5, 33.0, 80.0, 600.0]), min_size=3, max_size=250)
     )

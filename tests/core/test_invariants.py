@@ -17,7 +17,7 @@ CELLS = st.fixed_dictionaries({"A": CELL, "B": CELL, "C": CELL})
 
 
 class FrameInvariants(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES, st.floats(0.2, 5.0))
     def test_frames_twice_as_long_are_half_the_rate(self, frames: list[float], factor: float) -> None:
         before, after = frame_figures(frames), frame_figures([f * factor for f in frames])
@@ -25,7 +25,7 @@ class FrameInvariants(unittest.TestCase):
         self.assertAlmostEqual(after.low_1pct.slowest_mean * factor, before.low_1pct.slowest_mean, places=6)
         self.assertAlmostEqual(after.pacing_unevenness_pct, before.pacing_unevenness_pct, places=6)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES, st.randoms(use_true_random=False))
     def test_order_matters_only_to_what_looks_at_order(self, frames: list[float], random: object) -> None:
         shuffled = list(frames)
@@ -35,7 +35,7 @@ class FrameInvariants(unittest.TestCase):
             self.assertAlmostEqual(getattr(before, name), getattr(after, name), places=6)
         self.assertAlmostEqual(before.low_1pct.slowest_mean, after.low_1pct.slowest_mean, places=6)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES)
     def test_lows_lie_between_the_slowest_frame_and_the_average(self, frames: list[float]) -> None:
         figures = frame_figures(frames)
@@ -45,7 +45,7 @@ class FrameInvariants(unittest.TestCase):
             self.assertLessEqual(low.slowest_mean, figures.average_fps + 1e-9)
         self.assertLessEqual(figures.low_01pct.slowest_mean, figures.low_1pct.slowest_mean + 1e-9)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES, st.floats(24, 240))
     def test_shares_are_shares(self, frames: list[float], target: float) -> None:
         figures = frame_figures(frames, target_fps=target)
@@ -53,13 +53,13 @@ class FrameInvariants(unittest.TestCase):
             self.assertGreaterEqual(share, 0)
             self.assertLessEqual(share, 1 + 1e-12)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES, st.sampled_from([1000.0, 1.0, 0.001]))
     def test_timestamps_give_back_the_frames(self, frames: list[float], unit_ms: float) -> None:
         stamps = np.concatenate([[0.0], np.cumsum(frames)]) / unit_ms
         np.testing.assert_allclose(frame_times_of(stamps, unit_ms), frames, rtol=1e-6)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(FRAMES, st.floats(0.0, 0.1), st.floats(0.0, 0.1))
     def test_a_cut_leaves_a_stretch_of_the_run(self, frames: list[float], skip: float, end: float) -> None:
         array = np.array(frames)
@@ -72,7 +72,7 @@ class FrameInvariants(unittest.TestCase):
 
 
 class ComparisonInvariants(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELLS, st.floats(0.01, 100.0))
     def test_another_unit_changes_no_ratio_and_no_verdict(self, cells: dict[str, list[float]], unit: float) -> None:
         before = compare_with_baseline(cells, "A")
@@ -81,7 +81,7 @@ class ComparisonInvariants(unittest.TestCase):
             self.assertAlmostEqual(before[name].effect, after[name].effect, places=6)
             self.assertAlmostEqual(before[name].low or 0, after[name].low or 0, places=5)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELLS)
     def test_exchanging_the_two_turns_ratio_and_verdict(self, cells: dict[str, list[float]]) -> None:
         there = compare_with_baseline(cells, "A")["B"]
@@ -93,13 +93,13 @@ class ComparisonInvariants(unittest.TestCase):
         if there.verdict == "undecided":
             self.assertEqual(back.verdict, "undecided")
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELLS)
     def test_the_ratio_shown_is_the_ratio_of_the_centres_shown(self, cells: dict[str, list[float]]) -> None:
         found = compare_with_baseline(cells, "A")["B"]
         self.assertAlmostEqual(found.value_ratio or 0, centre(cells["B"]) / centre(cells["A"]), places=9)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELL, st.floats(-50, 50))
     def test_on_the_difference_scale_a_shift_moves_centre_and_interval(self, cell: list[float], shift: float) -> None:
         before = summary(cell, "difference")
@@ -107,7 +107,7 @@ class ComparisonInvariants(unittest.TestCase):
         self.assertAlmostEqual(after.centre - before.centre, shift, places=6)
         self.assertAlmostEqual(after.spread or 0, before.spread or 0, places=6)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELLS)
     def test_pooled_noise_lies_between_the_quietest_and_the_loudest_cell(self, cells: dict[str, list[float]]) -> None:
         spreads = [summary(values).spread or 0.0 for values in cells.values()]
@@ -116,7 +116,7 @@ class ComparisonInvariants(unittest.TestCase):
         self.assertLessEqual(noise.sd, max(spreads) + 1e-9)
         self.assertEqual(noise.df, sum(len(values) - 1 for values in cells.values()))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(CELLS, st.floats(0.0, 0.5))
     def test_a_verdict_is_level_only_within_the_margin(self, cells: dict[str, list[float]], margin: float) -> None:
         for found in compare_with_baseline(cells, "A", margin=margin).values():

@@ -163,7 +163,7 @@ class Properties(unittest.TestCase):
     def test_any_machine_comes_to_an_end_and_a_stopped_search_goes_on_where_it_was(
         self, outcomes: list[bool], start: int
     ) -> None:
-        plan = SearchPlan(start=start, ceiling=500, soak_s=60, confirm=2)
+        plan = SearchPlan(start=start, ceiling=500, resolution=8, soak_s=60, confirm=2)
         answers = iter(outcomes)
         whole = run(plan, lambda one: next(answers, False))
         for upto in range(len(whole)):

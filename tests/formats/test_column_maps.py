@@ -152,7 +152,7 @@ class Refused(Files):
         with self.assertRaisesRegex(BadTable, "nothing is left to store"):
             self.by(("a", "time", "s"))
 
-    @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+    @settings(max_examples=120, suppress_health_check=[HealthCheck.function_scoped_fixture])
     @given(st.one_of(st.binary(max_size=600), st.text('0123456789,;.\t\n-eE {}[]":abTs', max_size=600).map(str.encode)))
     def test_any_bytes_are_read_or_refused_in_words(self, content: bytes) -> None:
         try:

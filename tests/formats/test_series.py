@@ -16,14 +16,14 @@ COLUMN = hnp.arrays(
 
 
 class RoundTrip(unittest.TestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(COLUMN)
     def test_every_bit_comes_back(self, column: np.ndarray) -> None:
         found = unpack(pack({"value": column}))["value"]
         self.assertEqual(found.dtype, column.dtype)
         self.assertEqual(found.tobytes(), column.tobytes())
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.lists(st.decimals(-2000, 2000, places=4, allow_nan=False).map(float), max_size=200))
     def test_numbers_of_a_few_decimals_come_back_to_the_last_bit(self, values: list[float]) -> None:
         column = np.array(values)

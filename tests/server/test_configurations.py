@@ -190,7 +190,7 @@ CHANGES = st.dictionaries(
 
 
 class Chains(HypothesisTestCase):
-    @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=25, suppress_health_check=[HealthCheck.too_slow])
     @given(st.lists(CHANGES, min_size=1, max_size=5))
     def test_a_chain_of_configurations_is_what_its_changes_say_in_order(
         self, chain: list[dict[str, int | None]]

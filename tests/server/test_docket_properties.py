@@ -14,7 +14,7 @@ from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
 
-FEW = settings(max_examples=20, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+FEW = settings(max_examples=20, suppress_health_check=[HealthCheck.too_slow])
 OWED = st.dictionaries(st.tuples(st.integers(0, 3), st.integers(0, 2)), st.integers(1, 3), min_size=1, max_size=8)
 
 

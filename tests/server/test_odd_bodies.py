@@ -40,7 +40,7 @@ class OddBodies(HypothesisTestCase, SettingUp):
             ("post", f"{review}/equal"), ("post", f"{review}/paste"), ("post", f"{review}/docket"),
         ]  # fmt: skip
 
-    @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=25, suppress_health_check=list(HealthCheck))
     @given(BODY)
     def test_no_body_breaks_the_server(self, body: object) -> None:
         admin = Browser("admin")

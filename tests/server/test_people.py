@@ -13,7 +13,10 @@ PUBLIC = {"health", "api/schema", "api/session", "api/feed"}
 
 class SigningIn(SceneTest):
     def test_the_session_says_who_one_is_and_what_one_may(self) -> None:
-        session = Browser("tester").json("/api/session")
+        browser = Browser()
+        answer = browser.send("post", "/api/session", {"username": "tester", "password": PASSWORD})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        session = browser.json("/api/session")
         self.assertEqual((session["display_name"], session["role"]), ("Tester", "tester"))
         self.assertIn("set_aside", session["may"])
         self.assertNotIn("publish", session["may"])

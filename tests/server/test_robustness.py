@@ -23,7 +23,7 @@ TABLES = st.one_of(
 
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])
 class AnyFile(HypothesisTestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(TABLES)
     def test_any_file_becomes_a_pass_or_is_refused_with_its_reason(self, content: bytes) -> None:
         scene = Scene()
@@ -34,7 +34,7 @@ class AnyFile(HypothesisTestCase):
         if answer.status_code == 422:
             self.assertGreater(len(answer.json()["detail"]), 10)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.binary(max_size=200))
     def test_any_bytes_as_a_series_are_refused(self, blob: bytes) -> None:
         with self.assertRaises(BadSeries):
