@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-import ruptures
 from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
@@ -100,6 +99,9 @@ def change_points(values: Floats, shortest: int = SHORTEST_S) -> list[int]:
     sigma = 1.4826 * float(np.median(np.abs(np.diff(values)))) / math.sqrt(2)
     floor = 1e-4 * max(1e-12, float(np.abs(values).mean()))
     penalty = _PENALTY * max(sigma, floor) ** 2 * math.log(n)
+    # It brings all of statistics along, which takes longer to load than the rest of the server.
+    import ruptures
+
     search = ruptures.KernelCPD(kernel="linear", min_size=shortest, jump=1)
     found = search.fit(values.reshape(-1, 1)).predict(pen=penalty)
     return [int(at) for at in found[:-1]]
