@@ -7,7 +7,7 @@ import numpy as np
 from playwright.sync_api import expect
 
 from nomothet.server.analysis.models import AsideRange, Hypothesis, Look
-from nomothet.server.passes.models import Figure
+from nomothet.server.passes.models import Figure, Mark
 from nomothet.server.reviews.models import Test
 from tests.browser.base import BrowserTest
 from tests.server.base import steady
@@ -107,6 +107,26 @@ class Evidence(BrowserTest):
 
         self.do(back)
         self.assertGreater(Figure.objects.get(metric="duration_s").value, 39)
+        self.assertEqual(self.complaints, [])
+
+    def test_a_part_is_named_by_its_seconds(self) -> None:
+        self.fill(passes=1)
+        self.sign_in("tester", f"{self.matrix_path}?lens=versus")
+
+        def work() -> None:
+            page = self.page
+            page.locator(self.cell()).click()
+            page.get_by_role("region", name="Cell").get_by_role("button", name="Name a part").click()
+            dialog = page.get_by_role("dialog", name="Name a part of pass 1")
+            dialog.get_by_label("From, in s").fill("12.5")
+            dialog.get_by_label("To, in s").fill("30")
+            dialog.get_by_label("Name", exact=True).fill("crowd")
+            dialog.get_by_role("button", name="Keep the name").click()
+            expect(page.get_by_role("region", name="Cell")).to_contain_text("crowd")
+
+        self.do(work)
+        mark = Mark.objects.get()
+        self.assertEqual((mark.start_s, mark.end_s, mark.label), (12.5, 30.0, "crowd"))
         self.assertEqual(self.complaints, [])
 
     def test_the_warm_up_is_moved_by_the_keyboard(self) -> None:

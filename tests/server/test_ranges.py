@@ -2,10 +2,12 @@
 
 import numpy as np
 
+from nomothet.server.analysis.commands import recompute
 from nomothet.server.analysis.models import AsideRange
 from nomothet.server.analysis.tasks import recompute_old, recompute_review, recompute_test
+from nomothet.server.passes.commands import stamp
 from nomothet.server.passes.models import Figure, Pass, Series
-from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser, SceneTest
 
 REASON = {"reason": "a system update was fetched"}
@@ -103,6 +105,29 @@ class WhatCounts(SceneTest):
         self.assertEqual(self.averages(), {self.passes[0]: 50.0})
         told = Browser("reader").json(self.cell_path())["passes"][1]
         self.assertIn("'crowd' is marked", told["no_figures"])
+
+    def told(self) -> tuple[list[int], list[bool]]:
+        """How many passes wait to be computed anew, as the matrix says it, and which, as the cell says it."""
+        reader = Browser("reader")
+        waiting = [one["passes"] for one in reader.json(f"{self.review_path}/matrix")["recounting"]]
+        return waiting, [one["recounting"] for one in reader.json(self.cell_path())["passes"]]
+
+    def test_figures_that_follow_what_counted_before_are_told_until_they_are_computed_anew(self) -> None:
+        self.assertEqual(self.told(), ([], [False, False]))
+        answer = Browser("editor").send("patch", self.path, {"skip_s": 10.0})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(self.told(), ([2], [True, True]))
+        recompute(Pass.objects.get(pk=self.passes[0]))
+        stamp(Test.objects.filter(pk=self.test.pk))
+        self.assertEqual(self.told(), ([1], [False, True]))
+        recompute_test.func(self.test.pk)
+        self.assertEqual(self.told(), ([], [False, False]))
+
+    def test_what_a_lost_worker_left_over_is_done_at_the_next_start(self) -> None:
+        Test.objects.filter(pk=self.test.pk).update(skip_s=10.0)
+        recompute_old.func()
+        self.assertEqual(set(self.averages().values()), {50.0})
+        self.assertEqual(self.told(), ([], [False, False]))
 
     def test_a_mark_made_later_brings_the_figures(self) -> None:
         self.mark(self.passes[0], "crowd", 10.0, 20.0)

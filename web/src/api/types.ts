@@ -2765,6 +2765,7 @@ export interface components {
             limits: components["schemas"]["LimitsRow"][];
             alike: components["schemas"]["AlikeRow"][];
             returned: components["schemas"]["ReturnShape"][];
+            recounting: components["schemas"]["RecountingShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         MemoryUseShape: {
@@ -3022,6 +3023,7 @@ export interface components {
             analysis: {
                 [key: string]: unknown;
             };
+            recounting: boolean;
             no_figures: string;
             recorder: string;
         };
@@ -3387,6 +3389,11 @@ export interface components {
             test: number;
             column: number;
             pairs: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecountingShape: {
+            test: number;
+            passes: number;
         };
         ReleaseRequest: {
             configuration: number;

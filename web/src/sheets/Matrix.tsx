@@ -107,6 +107,7 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
         onBring={may("import_passes") ? () => setBringing(true) : undefined}
         may={may}
       />
+      <Recounting review={review} matrix={matrix} />
       {place.lens === "figures" && k !== null && (
         <label className="mb-1 flex items-center gap-1.5 text-note">
           <input
@@ -213,6 +214,18 @@ function Foot({ matrix, review, lens }: FootProps) {
       {matrix.low_words}.{thin && " Thin tails take part in no verdict."}
       <Returned review={review} matrix={matrix} />
       {unknown && " Where no cell of a row has a second pass, the noise is unknown and there is no verdict."}
+    </p>
+  );
+}
+
+/** That figures are about to change, since what counts of the passes was changed. */
+function Recounting({ review, matrix }: { review: ReviewShape; matrix: MatrixShape }) {
+  const passes = matrix.recounting.reduce((sum, one) => sum + one.passes, 0);
+  const names = matrix.recounting.map((one) => testOf(review, one.test)?.name);
+  return (
+    <p role="status" className={passes ? "mb-1 text-note" : "sr-only"}>
+      {passes > 0 &&
+        `What counts was changed: ${count(passes, "pass")} of ${[...new Set(names)].join(", ")} ${passes === 1 ? "is" : "are"} being computed anew. Until then their figures follow what counted before.`}
     </p>
   );
 }

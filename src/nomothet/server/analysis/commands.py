@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from nomothet.formats.analyses import plain
 from nomothet.formats.words import FRAME_METRICS, METHOD_VERSION, frame_values
-from nomothet.server.analysis.computing import Computed, aside_of, captures_of, compute, declared_of, spans_of
+from nomothet.server.analysis.computing import Computed, aside_of, captures_of, compute, declared_of, rules_of, spans_of
 from nomothet.server.analysis.fingerprint import fingerprint_of
 from nomothet.server.analysis.models import Analysis, AsideRange
 from nomothet.server.analysis.summary import summary_of
@@ -50,6 +50,7 @@ def store_computed(owner: Pass, found: Computed) -> None:
             "content": content,
             "summary": summary_of(content),
             "fingerprint": fingerprint_of(owner, found.source, found.analysis),
+            "counted_by": rules_of(owner.test),
             "no_figures": found.no_figures[:300],
         },
     )

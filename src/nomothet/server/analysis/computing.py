@@ -1,5 +1,6 @@
 """From the captures of a pass to its figures and what the core finds in them."""
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -71,6 +72,12 @@ def counting_of(test: Test) -> Counting:
     """What counts of every pass of a test."""
     rule: Rule = test.counts.get("rule", "all")
     return Counting(test.skip_s, test.end_cut_s, rule, tuple(test.counts.get("labels", ())))
+
+
+def rules_of(test: Test) -> str:
+    """A mark of everything about a test that decides which frames count and how they are judged."""
+    rules = (test.skip_s, test.end_cut_s, sorted(test.counts.items()), test.review.target_fps)
+    return hashlib.sha256(repr(rules).encode()).hexdigest()[:16]
 
 
 def compute(

@@ -20,6 +20,8 @@ class Analysis(models.Model):
     # What the matrix needs of it, and how the pass was run (section 16): read for every pass of a review at once.
     summary = models.JSONField(default=dict)
     fingerprint = models.JSONField(default=dict)
+    # Which rules of counting it was computed by (computing.rules_of); others since then, and it is computed anew.
+    counted_by = models.CharField(max_length=16, blank=True)
     # Why a pass with frames has no figures; empty where it has.
     no_figures = models.CharField(max_length=300, blank=True)
 

@@ -8,8 +8,10 @@ from django_tasks import task
 
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.analysis.commands import recompute
+from nomothet.server.analysis.computing import rules_of
 from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.models import Pass
+from nomothet.server.reviews.models import Test
 from nomothet.server.systems.states import states
 
 _RELATED = ("test__review", "test__workload", "column__configuration")
@@ -29,10 +31,13 @@ def recompute_review(review: int) -> None:
 
 @task()
 def recompute_old() -> None:
-    """Passes that were computed by an earlier version of the method, or never looked at."""
-    current = Pass.objects.filter(analysis__method_version=METHOD_VERSION)
-    old = Pass.objects.exclude(whole_at=None).exclude(pk__in=current.values("pk")).exclude(origin="typed")
-    _recompute(old.values_list("pk", flat=True))
+    """Passes that were computed by an earlier version of the method or by other rules, or never looked at."""
+    old: list[uuid.UUID] = []
+    for test in Test.objects.filter(passes__isnull=False).select_related("review").distinct():
+        current = Pass.objects.filter(analysis__method_version=METHOD_VERSION, analysis__counted_by=rules_of(test))
+        own = Pass.objects.filter(test=test).exclude(whole_at=None).exclude(origin="typed")
+        old += own.exclude(pk__in=current.values("pk")).values_list("pk", flat=True)
+    _recompute(old)
 
 
 def _recompute(ids: Iterable[uuid.UUID]) -> None:

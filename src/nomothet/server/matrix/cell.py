@@ -11,6 +11,7 @@ from nomothet.core.frames import Floats, frame_figures
 from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
+from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.models import AsideRange
 from nomothet.server.matrix.stability import stability_words
 from nomothet.server.passes.marks import marks_of
@@ -120,6 +121,8 @@ class PassShape:
     ranges: list[RangeShape]
     # What the core found in it, as core.pass_analysis says it; nothing for a typed pass.
     analysis: dict[str, Any]
+    # Whether its figures still follow earlier cuts, spans or target.
+    recounting: bool
     # Why frames gave no figures.
     no_figures: str
     # "off" or "on" for a pass that was run to learn what recording costs.
@@ -251,6 +254,7 @@ def _pass_shape(
         stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",
         ranges=[_range_shape(one) for one in owner.ranges.all()],
         analysis=found.content if found else {},
+        recounting=found is not None and found.counted_by != rules_of(test),
         no_figures=found.no_figures if found else "",
         recorder=owner.recorder,
     )

@@ -1,12 +1,13 @@
 """The figures of a review's passes, read once for all lenses."""
 
 import math
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
+from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.models import Analysis
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
@@ -61,6 +62,8 @@ class Evidence:
     # What the core found in the kept passes, and how they were run, by (test, column).
     summaries: dict[tuple[int, int], list[Mapping[str, Any]]]
     fingerprints: dict[tuple[int, int], list[Mapping[str, Any]]]
+    # How many kept passes of a test are still to be computed anew, after a change of what counts.
+    recounting: Counter[int]
 
 
 def gather(review: Review, tests: Iterable[Test]) -> Evidence:
@@ -116,9 +119,12 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         owner__whole_at__isnull=False,
         owner__recorder="",
     ).order_by("owner__number")
-    for test, column, summary, fingerprint in looked_at.values_list(
-        "owner__test_id", "owner__column_id", "summary", "fingerprint"
+    rules = {test.pk: rules_of(test) for test in chosen}
+    recounting: Counter[int] = Counter()
+    for test, column, summary, fingerprint, counted_by in looked_at.values_list(
+        "owner__test_id", "owner__column_id", "summary", "fingerprint", "counted_by"
     ):
+        recounting[test] += counted_by != rules[test]
         summaries[test, column].append(summary)
         fingerprints[test, column].append(fingerprint)
-    return Evidence(passes, values, apart, summaries, fingerprints)
+    return Evidence(passes, values, apart, summaries, fingerprints, recounting)

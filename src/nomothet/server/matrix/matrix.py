@@ -26,6 +26,14 @@ class ProgressRow:
 
 
 @dataclass(frozen=True)
+class RecountingShape:
+    """Passes of a test whose figures still follow earlier cuts, spans or target; a worker computes them anew."""
+
+    test: int
+    passes: int
+
+
+@dataclass(frozen=True)
 class MatrixShape:
     review: int
     baseline: int | None
@@ -40,6 +48,7 @@ class MatrixShape:
     alike: list[AlikeRow]
     # The baseline measured again at the end, where it was.
     returned: list[ReturnShape]
+    recounting: list[RecountingShape]
 
 
 def matrix(review: Review, baseline: int | None = None) -> dict[str, Any]:
@@ -70,6 +79,7 @@ def matrix(review: Review, baseline: int | None = None) -> dict[str, Any]:
         "limits": [part["limits"] for part in parts],
         "alike": [part["alike"] for part in parts if part["alike"]],
         "returned": plain(back),
+        "recounting": [{"test": part["test"], "passes": part["recounting"]} for part in parts if part["recounting"]],
     }
 
 

@@ -52,6 +52,8 @@ class Part:
     notes: dict[str, list[str]]
     again: Again | None
     last: dict[str, datetime]
+    # Kept passes that are still to be computed anew.
+    recounting: int
 
 
 def parts_of(review: Review, tests: Sequence[Test], columns: Sequence[Column], baseline: int | None) -> list[Any]:
@@ -107,6 +109,7 @@ class _Context:
             notes={str(column): words for column, words in notes.items()},
             again=self._again(test),
             last=last,
+            recounting=evidence.recounting[test.pk],
         )
         return {**plain(part), "last": last, "again": part.again}
 

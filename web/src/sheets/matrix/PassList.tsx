@@ -80,6 +80,9 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 </Button>
               )}
             </div>
+            {pass.recounting && (
+              <p className="pl-6 text-small">being computed anew; these figures follow what counted before</p>
+            )}
             {pass.stability && (
               <p className={`pl-6 text-small ${pass.stability.startsWith("not stable") ? "text-mark" : ""}`}>
                 {pass.stability}

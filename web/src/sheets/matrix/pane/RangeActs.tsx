@@ -16,24 +16,24 @@ interface Props {
 }
 
 const STALE = ["matrix", "cell", "trace", "distribution", "reviews", "completeness"];
+const SECONDS = { type: "number", min: 0, step: 0.01, required: true } as const;
 const SPANS = ["menu", "loading", "indoor", "outdoor", "crowd", "cut scene"];
 
-/** What can be done to the stretch in sight: set it aside, or give it a name. Zooming in chooses it. */
+/** Setting a part of a pass aside, or giving it a name. The stretch in sight is proposed; its ends can be typed. */
 export function RangeActs({ pass, stretch, shift, may }: Props) {
   const [doing, setDoing] = useState<"aside" | "name" | null>(null);
   const run = useAct();
   if (!may("set_aside")) return null;
-  if (!stretch) {
-    return <span className="text-note text-quiet">Zoom in on a part to set it aside or to name it.</span>;
-  }
-  const range = {
-    start_s: Math.max(0, Math.round((stretch.from - shift) * 100) / 100),
-    end_s: Math.round((stretch.to - shift) * 100) / 100,
+  const proposed = stretch && {
+    start_s: Math.max(0, hundredths(stretch.from - shift)),
+    end_s: Math.min(hundredths(stretch.to - shift), hundredths(pass.duration_s)),
   };
-  const words = `${figure(range.start_s)} to ${figure(range.end_s)} s of pass ${pass.number}`;
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    const said = String(new FormData(event.currentTarget).get("words") ?? "").trim();
+    const form = new FormData(event.currentTarget);
+    const said = String(form.get("words") ?? "").trim();
+    const range = { start_s: Number(form.get("from")), end_s: Number(form.get("to")) };
+    const words = `${figure(range.start_s)} to ${figure(range.end_s)} s of pass ${pass.number}`;
     const made =
       doing === "aside"
         ? await run(
@@ -57,15 +57,15 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
   return (
     <>
       <Button kind="link" onClick={() => setDoing("aside")}>
-        Set this part aside
+        {stretch ? "Set this part aside" : "Set a part aside"}
       </Button>
       <Button kind="link" onClick={() => setDoing("name")}>
-        Name this part
+        {stretch ? "Name this part" : "Name a part"}
       </Button>
       <Dialog
         open={doing !== null}
         onClose={() => setDoing(null)}
-        title={`${doing === "aside" ? "Set aside" : "Name"} ${words}`}
+        title={`${doing === "aside" ? "Set aside" : "Name"} a part of pass ${pass.number}`}
       >
         <form onSubmit={(event) => void submit(event)}>
           <p className="mb-3">
@@ -73,6 +73,14 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
               ? "No figure counts it. It stays on record with your name and reason, and can be taken back."
               : "A named part has its own figures, and a test can count it alone or leave it out."}
           </p>
+          <div className="grid grid-cols-2 gap-3">
+            <Field label="From, in s">
+              <input name="from" {...SECONDS} defaultValue={proposed?.start_s ?? 0} />
+            </Field>
+            <Field label="To, in s" hint={`the pass is over after ${hundredths(pass.duration_s)} s`}>
+              <input name="to" {...SECONDS} defaultValue={proposed?.end_s ?? ""} />
+            </Field>
+          </div>
           <Field label={doing === "aside" ? "Why" : "Name"}>
             <input name="words" required maxLength={60} autoFocus autoComplete="off" list="span-names" />
           </Field>
@@ -93,4 +101,8 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
       </Dialog>
     </>
   );
+}
+
+function hundredths(seconds: number): number {
+  return Math.round(seconds * 100) / 100;
 }
