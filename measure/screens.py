@@ -30,6 +30,7 @@ def make_full_review(database_port: int) -> None:
 
     from nomothet.core.frames import frame_figures
     from nomothet.formats.words import METHOD_VERSION, frame_values
+    from nomothet.server.analysis.computing import rules_of
     from nomothet.server.analysis.models import Analysis
     from nomothet.server.passes.models import Figure, Pass
     from nomothet.server.people.models import User
@@ -81,7 +82,9 @@ def make_full_review(database_port: int) -> None:
             for owner in passes
             for one in template
         )  # fmt: skip
-        Analysis.objects.bulk_create(Analysis(owner=owner, method_version=METHOD_VERSION, **found) for owner in passes)
+        Analysis.objects.bulk_create(
+            Analysis(owner=owner, method_version=METHOD_VERSION, counted_by=rules_of(test), **found) for owner in passes
+        )
 
 
 def median_ms(client: httpx.Client, path: str, repeats: int) -> tuple[float, int]:

@@ -4,7 +4,8 @@ import unittest
 
 import numpy as np
 
-from nomothet.core.per_second import MOST_SECONDS, Lane, quantity_of, run_by_seconds
+from nomothet.core.pass_analysis import analyse_pass
+from nomothet.core.per_second import MOST_SECONDS, Lane, lane_of, quantity_of, run_by_seconds
 
 
 class Frames(unittest.TestCase):
@@ -79,3 +80,40 @@ class Lanes(unittest.TestCase):
         for (name, unit), quantity in known.items():
             with self.subTest(name):
                 self.assertEqual(quantity_of(name, unit), quantity)
+
+
+class Units(unittest.TestCase):
+    def lane(self, name: str, unit: str, values: list[float], capacity: float | None = None) -> Lane:
+        lane = lane_of(name, unit, np.arange(float(len(values))), np.array(values), capacity)
+        assert lane is not None
+        return lane
+
+    def test_readings_come_into_the_unit_of_their_quantity(self) -> None:
+        for name, unit, value, wanted in (
+            ("graphics memory used", "MB", 6144.0, 6.0),
+            ("memory used", "GiB", 6.0, 6.0),
+            ("clock", "GHz", 4.6, 4600.0),
+            ("power package", "W", 35.0, 35.0),
+            ("temperature package", "°C", 88.0, 88.0),
+        ):
+            with self.subTest(name=name, unit=unit):
+                self.assertAlmostEqual(self.lane(name, unit, [value]).values[0], wanted)
+
+    def test_a_capacity_comes_along(self) -> None:
+        run = run_by_seconds(None, 0.0, [self.lane("graphics memory used", "MB", [6144.0, 8192.0], 8192.0)], 2.0)
+        self.assertEqual(run.capacities, {"graphics memory used": 8.0})
+        share = run.share_of("graphics memory used")
+        assert share is not None
+        np.testing.assert_allclose(share, [0.75, 1.0])
+
+    def test_memory_in_per_cent_tells_when_it_is_full_and_not_how_much_is_used(self) -> None:
+        used = [50.0] * 10 + [99.0] * 10
+        lanes = [
+            self.lane("graphics memory used", "%", used),
+            self.lane("graphics use", "%", [99.0] * 10 + [40.0] * 10, 100.0),
+        ]
+        frames = np.concatenate([np.full(1000, 10.0), np.full(200, 50.0)])
+        found = analyse_pass(frames, lanes, length_s=20.0)
+        self.assertEqual(found.uses, {})
+        assert found.collapse is not None
+        self.assertEqual((found.collapse.at_s, found.collapse.used, found.collapse.unit), (10, 99.0, "%"))

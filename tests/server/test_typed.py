@@ -1,5 +1,7 @@
 """Figures typed into the matrix: looked at, stored once, kept apart where they are not exact, and put right."""
 
+import csv
+import io
 import json
 import uuid
 from typing import Any
@@ -62,6 +64,13 @@ class Storing(TypedTest):
         figure = Figure.objects.get()
         self.assertEqual((figure.method, figure.half_width, figure.obtained), (METHOD["method"], 0.5, "typed"))
         self.assertEqual(self.row()["reading"], METHOD)
+
+    def test_an_export_tells_how_a_reading_was_come_by_and_how_exact_it_is(self) -> None:
+        self.remember()
+        self.store(self.cell("94 ~45"))
+        text = b"".join(Browser("reader").get(f"{self.review_path}/figures.csv")).decode()
+        told = [(row["method"], row["half_width"], row["bound"]) for row in csv.DictReader(io.StringIO(text))]
+        self.assertEqual(told, [(METHOD["method"], "0.5", ""), (METHOD["method"], "", "about")])
 
     def test_typed_passes_are_compared_like_any_other(self) -> None:
         self.remember()

@@ -145,7 +145,7 @@ def _uses(run: Run, kept: np.ndarray) -> dict[str, Use]:
     uses = {}
     for name in _MEMORIES:
         values = run.sensors.get(name)
-        if values is not None and np.isfinite(values[kept]).any():
+        if values is not None and name not in run.relative and np.isfinite(values[kept]).any():
             uses[name] = use_of(values[kept], capacity=run.capacities.get(name))
     return uses
 

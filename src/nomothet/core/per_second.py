@@ -12,12 +12,14 @@ from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
 from nomothet.core.hitches import hitch_positions
+from nomothet.core.quantities import unit_factor
 
 # A reading stands for the time until the next one, but never for longer than this many usual steps.
 _HELD_STEPS = 3.0
 # Three days; what a longer recording holds beyond them is in its figures, and not looked at second by second.
 MOST_SECONDS = 259_200
-# What sensors are called here, with the words and units by which they are known; the first match counts.
+# What sensors are called here, with the words and units by which they are known; the first match counts. Readings are
+# kept in the first of the units; memory in % is a share of a size that is not known.
 _QUANTITIES: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
     ("graphics memory used", ("graphics", "memory"), ("GB", "GiB", "MB", "MiB", "%")),
     ("graphics temperature", ("graphics", "temperature"), ("°C",)),
@@ -48,6 +50,8 @@ class Lane:
     t_s: Floats
     values: Floats
     capacity: float | None = None
+    # Whether a memory was read as a share of its size: that tells when it is full, not how much is used.
+    relative: bool = False
 
 
 @dataclass(frozen=True)
@@ -73,6 +77,8 @@ class Run:
     even: Floats = field(default_factory=lambda: np.zeros(0))
     sensors: Mapping[str, Floats] = field(default_factory=dict)
     capacities: Mapping[str, float] = field(default_factory=dict)
+    # Memories that were read as a share of their size.
+    relative: frozenset[str] = frozenset()
 
     def share_of(self, quantity: str) -> Floats | None:
         """A quantity as a share of its capacity; None where either is unknown."""
@@ -95,6 +101,26 @@ def quantity_of(name: str, unit: str) -> str | None:
         if unit in units and all(word in said for word in words):
             return quantity
     return None
+
+
+def lane_of(name: str, unit: str, t_s: Floats, values: Floats, capacity: float | None) -> Lane | None:
+    """What a sensor of this name and unit read, in the unit of its quantity (GB, MHz, W, °C, %).
+
+    Examples
+    --------
+    >>> lane_of("core clock", "GHz", np.arange(2.0), np.array([4.5, 4.6]), None).values.tolist()
+    [4500.0, 4600.0]
+    >>> quantity_of("core 3", "%") is lane_of("core 3", "%", np.arange(1.0), np.ones(1), 100.0)
+    True
+    """
+    quantity = quantity_of(name, unit)
+    if quantity is None:
+        return None
+    own = next(units[0] for known, _, units in _QUANTITIES if known == quantity)
+    factor = unit_factor(unit, own)
+    if factor is None:
+        return Lane(quantity, t_s, values, 100.0, relative=True)
+    return Lane(quantity, t_s, values * factor, None if capacity is None else capacity * factor)
 
 
 def run_by_seconds(frame_times_ms: Floats | None, starts_at_s: float, lanes: Iterable[Lane], length_s: float) -> Run:
@@ -132,14 +158,15 @@ def run_by_seconds(frame_times_ms: Floats | None, starts_at_s: float, lanes: Ite
             chosen[lane.quantity] = lane
     sensors = {name: _by_seconds(lane.t_s, lane.values, seconds) for name, lane in chosen.items()}
     capacities = {name: lane.capacity for name, lane in chosen.items() if lane.capacity}
+    relative = frozenset(name for name, lane in chosen.items() if lane.relative)
     if not len(ends) or frame_times_ms is None:
         nothing = np.full(seconds, np.nan)
-        return Run(seconds, None, np.zeros(seconds, bool), nothing, nothing, sensors, capacities)
+        return Run(seconds, None, np.zeros(seconds, bool), nothing, nothing, sensors, capacities, relative)
     where = np.clip(np.ceil(np.minimum(ends, seconds) - 1e-9).astype(np.int64) - 1, 0, seconds - 1)
     hitch = np.zeros(seconds, bool)
     hitch[where[hitches]] = True
     rate = _rates(frame_times_ms, where, seconds, starts_at_s)
-    return Run(seconds, rate, hitch, *_middles(frame_times_ms, where, seconds), sensors, capacities)
+    return Run(seconds, rate, hitch, *_middles(frame_times_ms, where, seconds), sensors, capacities, relative)
 
 
 def _rates(f: Floats, where: NDArray[np.int64], seconds: int, starts_at_s: float) -> Floats:

@@ -131,12 +131,24 @@ def _from_text(spec: Spec, text: str) -> float:
     if found is None:
         raise BadQuantity(spec.key, f"{spec.label} of {text!r} is not a number{_in_unit(spec)}.")
     number, unit = float(found[1].replace("−", "-")), (found[2] or "").strip()
-    if not unit or unit == spec.unit:
-        return number
-    for family in _FAMILIES:
-        if unit in family and spec.unit in family:
-            return number * family[unit] / family[spec.unit]
-    raise BadQuantity(spec.key, f"{spec.label} is given in {spec.unit or 'plain numbers'}, not in {unit}.")
+    factor = unit_factor(unit, spec.unit) if unit else 1.0
+    if factor is None:
+        raise BadQuantity(spec.key, f"{spec.label} is given in {spec.unit or 'plain numbers'}, not in {unit}.")
+    return number * factor
+
+
+def unit_factor(unit: str, wanted: str) -> float | None:
+    """What a number in one unit is multiplied with to be in another of its family; None across families.
+
+    Examples
+    --------
+    >>> unit_factor("GHz", "MHz"), unit_factor("MB", "GB") == 1 / 1024, unit_factor("W", "GB")
+    (1000.0, True, None)
+    """
+    if unit == wanted:
+        return 1.0
+    family = next((one for one in _FAMILIES if unit in one and wanted in one), None)
+    return None if family is None else family[unit] / family[wanted]
 
 
 def _in_unit(spec: Spec) -> str:

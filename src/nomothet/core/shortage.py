@@ -19,7 +19,7 @@ _SETTLED_S = 3
 
 @dataclass(frozen=True)
 class Collapse:
-    """Memory ran out: at `at_s`, with `used` of `capacity` (in the sensor's unit).
+    """Memory ran out: at `at_s`, with `used` of `capacity`, in GB or, of a size that is not known, in %.
 
     `cost_pct` is what the frame rate lost from before to after; None where the run did not have three seconds before.
     """
@@ -31,6 +31,7 @@ class Collapse:
     rate_before: float | None
     rate_after: float | None
     cost_pct: float | None
+    unit: str = "GB"
 
 
 def full_seconds(run: Run, quantity: str, share: float) -> NDArray[np.bool_]:
@@ -106,7 +107,8 @@ def _collapse(run: Run, quantity: str, full: NDArray[np.bool_]) -> Collapse:
         there = run.rate[full & np.isfinite(run.rate)]
         after = float(np.median(there)) if len(there) else None
     cost = None if before is None or after is None else 100 * (1 - after / before)
-    return Collapse(quantity, at, used, run.capacities[quantity], before, after, cost)
+    unit = "%" if quantity in run.relative else "GB"
+    return Collapse(quantity, at, used, run.capacities[quantity], before, after, cost, unit)
 
 
 def _rate_before(run: Run, full: NDArray[np.bool_]) -> float | None:

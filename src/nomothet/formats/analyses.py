@@ -14,7 +14,7 @@ from nomothet.core import comparable, enough, memory, overhead, passes
 from nomothet.core.frames import Floats, checked_frame_times, frame_figures
 from nomothet.core.limits import limits_of
 from nomothet.core.load_search import next_attempt, search_result
-from nomothet.core.per_second import Lane, Run, quantity_of, run_by_seconds
+from nomothet.core.per_second import Run, lane_of, run_by_seconds
 from nomothet.core.shortage import collapse_of, headroom_pct
 from nomothet.core.sustained import Limits, sustained
 from nomothet.formats.errors import FormatError
@@ -127,7 +127,7 @@ def _memory(data: Data) -> dict[str, Any]:
     uses = {}
     for name in MEMORIES:
         values, capacity = run.sensors.get(name), run.capacities.get(name)
-        if values is None:
+        if values is None or name in run.relative:
             continue
         use = enough.use_of(values, capacity=capacity)
         uses[name] = dataclasses.asdict(use) | {"headroom_pct": headroom_pct(use.peak, capacity) if capacity else None}
@@ -181,12 +181,12 @@ def _run(data: Data) -> tuple[Run, Floats | None]:
         place = f'"sensors", entry {at + 1}'
         if not isinstance(sensor, dict):
             raise FormatError(f"{place}: an object with name, unit, t_s and values is wanted")
-        quantity = quantity_of(str(sensor.get("name", "")), str(sensor.get("unit", "")))
         t, values = _floats(sensor, "t_s", place), _floats(sensor, "values", place)
         if len(t) != len(values):
             raise FormatError(f"{place}: {len(t)} times and {len(values)} values do not go together")
-        if quantity is not None:
-            lanes.append(Lane(quantity, t, values, _number(sensor, "capacity")))
+        name, unit = str(sensor.get("name", "")), str(sensor.get("unit", ""))
+        lane = lane_of(name, unit, t, values, _number(sensor, "capacity"))
+        lanes += [lane] if lane else []
     if frames is None and not lanes:
         raise FormatError('there is nothing to look at: give "frame_times_ms", or "sensors" whose names are known')
     return run_by_seconds(frames, _number(data, "starts_at_s") or 0.0, lanes, _number(data, "length_s") or 0.0), frames

@@ -130,6 +130,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/completeness", evidence.CompletenessView.as_view()),
     path("api/reviews/<int:review>/pairs", evidence.PairsView.as_view()),
     path("api/reviews/<int:review>/enough", evidence.EnoughView.as_view()),
+    path("api/reviews/<int:review>/specified", evidence.SpecifiedView.as_view()),
     path("api/reviews/<int:review>/recorder", analysis.RecorderView.as_view()),
     path(f"{_CELL}/looks", analysis.LookView.as_view()),
     path("api/hypotheses/<int:hypothesis>", analysis.HypothesisView.as_view()),

@@ -6,6 +6,7 @@ export type ReviewShape = Shapes["ReviewShape"];
 export type ColumnShape = Shapes["ColumnShape"];
 export type TestShape = Shapes["TestShape"];
 export type MatrixShape = Shapes["MatrixShape"];
+export type SpecifiedShape = Shapes["SpecifiedShape"];
 export type RowShape = Shapes["RowShape"];
 export type CellShape = Shapes["CellShape"];
 export type ProgressCell = Shapes["ProgressCell"];

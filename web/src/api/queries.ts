@@ -239,6 +239,13 @@ export const enoughQuery = (review: number, quantity: string, reserve: number, i
     retry: false,
   });
 
+export const specifiedQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["specified", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/specified", { params: { path: { review } } })),
+  });
+
 export const recordQuery = (slug: string) =>
   queryOptions({
     queryKey: ["record", slug],

@@ -1291,6 +1291,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/specified": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_specified_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/tests": {
         parameters: {
             query?: never;
@@ -2050,6 +2066,7 @@ export interface components {
             cost_pct: number | null;
             passes: number;
             of: number;
+            unit: string;
         };
         ColumnMapRequest: {
             name: string;
@@ -3681,6 +3698,30 @@ export interface components {
             /** Format: double */
             high: number | null;
             choices: unknown[];
+        };
+        /**
+         * @description One thing that is specified for a configuration.
+         *
+         *     `highest` came in `test`; `usual` is the median of the passes' medians; `gap` is in % of what is specified, of a
+         *     temperature in K. Where nothing was measured they are null, and the verdict says so.
+         */
+        SpecifiedShape: {
+            column: number;
+            what: string;
+            of: string;
+            unit: string;
+            /** Format: double */
+            specified: number;
+            source: string;
+            /** Format: double */
+            highest: number | null;
+            test: number | null;
+            /** Format: double */
+            usual: number | null;
+            /** Format: double */
+            gap: number | null;
+            verdict: string;
+            passes: number;
         };
         SpeedLimitRequest: {
             modules_per_channel: number;
@@ -7412,6 +7453,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_specified_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecifiedShape"][];
                 };
             };
             /** @description Refused */

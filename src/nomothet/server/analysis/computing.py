@@ -9,7 +9,7 @@ import numpy as np
 from nomothet.core.errors import BadFrames
 from nomothet.core.frames import Floats, FrameFigures, figures_of_pieces
 from nomothet.core.pass_analysis import Declared, PassAnalysis, analyse_pass
-from nomothet.core.per_second import Lane, quantity_of
+from nomothet.core.per_second import Lane, lane_of
 from nomothet.core.segments import Counting, Rule, Span, pieces_that_count
 from nomothet.formats.series import unpack
 from nomothet.server.passes.models import Pass
@@ -50,10 +50,9 @@ def captures_of(owner: Pass) -> Captures:
         if series.kind == "frames" and columns:
             frames, starts_at, source = columns["frame_ms"].astype(float), series.starts_at_s, series.source
         elif columns:
-            quantity = quantity_of(series.name, series.unit)
-            if quantity is not None and len(columns["t_s"]):
-                t, values = columns["t_s"].astype(float), columns["value"].astype(float)
-                lanes.append(Lane(quantity, t, values, series.capacity))
+            t, values = columns["t_s"].astype(float), columns["value"].astype(float)
+            lane = lane_of(series.name, series.unit, t, values, series.capacity) if len(t) else None
+            lanes += [lane] if lane else []
     return Captures(frames, starts_at, lanes, source)
 
 

@@ -20,6 +20,7 @@ from nomothet.server.matrix.completeness import CompletenessShape, completeness
 from nomothet.server.matrix.distribution import DistributionShape, distribution
 from nomothet.server.matrix.memory_needed import EnoughShape, memory_needed
 from nomothet.server.matrix.pairs import PairShape, pairs
+from nomothet.server.matrix.specified import SpecifiedShape, specified
 from nomothet.server.passes.models import Pass
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review
@@ -104,3 +105,9 @@ class EnoughView(APIView):
         over_idle = request.query_params.get("idle") in ("1", "true")
         found = get_object_or_404(Review, pk=review)
         return shaped(memory_needed(found, quantity, 0.2 if reserve is None else reserve / 100, over_idle))
+
+
+class SpecifiedView(APIView):
+    @extend_schema(responses=shape(SpecifiedShape, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(specified(get_object_or_404(Review, pk=review)))

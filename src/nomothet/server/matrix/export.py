@@ -2,6 +2,7 @@
 
 import csv
 import io
+import itertools
 from collections.abc import Iterable, Iterator
 
 from nomothet.formats.series import unpack
@@ -11,8 +12,10 @@ from nomothet.server.reviews.models import Review
 
 FIGURE_HEADER = [
     "test", "settings", "configuration", "letter", "pass", "pass_id", "outcome", "set_aside", "reason", "metric",
-    "value", "unit", "direction", "thin", "obtained", "method_version", "started_at",
+    "value", "unit", "direction", "thin", "obtained", "method", "half_width", "bound", "method_version", "started_at",
 ]  # fmt: skip
+# Rows that are sent together: a server takes its time over each piece, however small.
+_ROWS_A_PIECE = 500
 
 
 def seal_letter(position: int) -> str:
@@ -20,14 +23,12 @@ def seal_letter(position: int) -> str:
 
 
 def _lines(rows: Iterable[list[object]]) -> Iterator[str]:
-    """Rows as lines; text that a spreadsheet would run as a formula is quoted with an apostrophe."""
-    text = io.StringIO()
-    writer = csv.writer(text)
-    for row in rows:
-        writer.writerow(["" if field is None else _harmless(field) for field in row])
+    """Rows as pieces of text; what a spreadsheet would run as a formula is quoted with an apostrophe."""
+    waiting = iter(rows)
+    while piece := list(itertools.islice(waiting, _ROWS_A_PIECE)):
+        text = io.StringIO()
+        csv.writer(text).writerows(["" if field is None else _harmless(field) for field in row] for row in piece)
         yield text.getvalue()
-        text.seek(0)
-        text.truncate()
 
 
 def _harmless(field: object) -> object:
@@ -44,16 +45,19 @@ def figure_lines(review: Review) -> Iterator[str]:
 def _figure_rows(review: Review) -> Iterator[list[object]]:
     yield list(FIGURE_HEADER)
     figures: dict[object, list[list[object]]] = {}
-    fields = ("owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method_version")
+    fields = (
+        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "bound",
+        "method_version",
+    )  # fmt: skip
     found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
-    for owner_id, metric, value, unit, direction, thin, obtained, version in found:
-        row = [metric, value, unit, direction, "yes" if thin else "no", obtained, version]
-        figures.setdefault(owner_id, []).append(row)
+    for owner_id, metric, value, unit, direction, thin, *rest in found:
+        figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
     passes = (
         Pass.objects.filter(test__review=review)
         .exclude(whole_at=None)
         .select_related("test__workload", "column")
         .prefetch_related("remarks")
+        .defer("environment", "attempts", "part")
         .order_by("test__position", "column__position", "number")
     )
     for owner in passes:
@@ -70,7 +74,7 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
             remarks[-1].reason if owner.set_aside and remarks else "",
         ]
         end = owner.started_at.isoformat()
-        for row in figures.get(owner.pk) or [["", "", "", "", "", "", owner.method_version]]:
+        for row in figures.get(owner.pk) or [[*[""] * 9, owner.method_version]]:
             yield [*start, *row, end]
 
 
@@ -79,5 +83,6 @@ def capture_lines(series: Series) -> Iterator[str]:
     columns = unpack(bytes(series.blob or b""))
     yield from _lines([list(columns)])
     lists = [column.tolist() for column in columns.values()]
-    for row in zip(*lists, strict=True):
-        yield ",".join("" if value != value else repr(value) for value in row) + "\r\n"
+    waiting = zip(*lists, strict=True)
+    while piece := list(itertools.islice(waiting, _ROWS_A_PIECE)):
+        yield "".join(",".join("" if value != value else repr(value) for value in row) + "\r\n" for row in piece)

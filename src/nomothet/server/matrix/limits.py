@@ -84,6 +84,7 @@ class CollapseShape:
     cost_pct: float | None
     passes: int
     of: int
+    unit: str
 
 
 @dataclass(frozen=True)
@@ -211,6 +212,7 @@ def _collapse(found: Sequence[Mapping[str, Any]]) -> CollapseShape | None:
         cost_pct=median(costs) if costs else None,
         passes=len(hit),
         of=len(found),
+        unit=hit[0]["unit"],
     )
 
 

@@ -6,6 +6,7 @@ import { CompletenessDialog } from "./CompletenessDialog";
 import { EnoughDialog } from "./EnoughDialog";
 import { PairsDialog } from "./PairsDialog";
 import { RecorderDialog } from "./RecorderDialog";
+import { SpecifiedDialog } from "./SpecifiedDialog";
 
 interface Props {
   review: ReviewShape;
@@ -17,6 +18,7 @@ const LOOKS = [
   "What is missing",
   "Pairs of tests",
   "How much memory is enough",
+  "Specified against measured",
   "What recording costs",
 ] as const;
 type Look = (typeof LOOKS)[number];
@@ -35,6 +37,7 @@ export function EvidenceMenu({ review, matrix, may }: Props) {
       {look === "What is missing" && <CompletenessDialog review={review} may={may} onClose={close} />}
       {look === "Pairs of tests" && <PairsDialog review={review} matrix={matrix} may={may} onClose={close} />}
       {look === "How much memory is enough" && <EnoughDialog review={review} onClose={close} />}
+      {look === "Specified against measured" && <SpecifiedDialog review={review} onClose={close} />}
       {look === "What recording costs" && <RecorderDialog review={review} may={may} onClose={close} />}
     </>
   );

@@ -90,7 +90,7 @@ function Evidence({ cell }: { cell: LimitsCell }) {
         {collapse && (
           <li>
             {capital(memoryName(collapse.quantity))} ran out after {duration(collapse.at_s)}:{" "}
-            {figure(collapse.used)} of {figure(collapse.capacity)} GB used
+            {figure(collapse.used)} of {figure(collapse.capacity)} {collapse.unit} used
             {collapse.cost_pct !== null &&
               (collapse.cost_pct > 0
                 ? `; the frame rate fell by ${collapse.cost_pct.toFixed(0)} %`
