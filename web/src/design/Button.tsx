@@ -3,8 +3,8 @@ import type { ButtonHTMLAttributes } from "react";
 type Kind = "plain" | "strong" | "link" | "bare";
 
 const KINDS: Record<Kind, string> = {
-  plain: "border border-ink bg-sheet px-3 py-1 hover:bg-band",
-  strong: "border border-ink bg-ink px-3 py-1 text-paper hover:opacity-90",
+  plain: "whitespace-nowrap border border-ink bg-sheet px-3 py-1 hover:bg-band",
+  strong: "whitespace-nowrap border border-ink bg-ink px-3 py-1 text-paper hover:opacity-90",
   link: "underline decoration-line hover:decoration-ink",
   bare: "px-1 hover:bg-band",
 };

@@ -19,8 +19,11 @@ export function Dialog({ open, onClose, title, children, wide = false }: Props) 
           aria-describedby={undefined}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-sheet p-5 ${wide ? "max-w-[720px]" : "max-w-[480px]"}`}
         >
-          <Radix.Title className="mb-3 font-serif text-lead font-semibold">{title}</Radix.Title>
+          <Radix.Title className="mb-3 pr-8 font-serif text-lead font-semibold">{title}</Radix.Title>
           {children}
+          <Radix.Close aria-label="Dismiss" className="absolute top-4 right-4 px-1.5 hover:bg-band">
+            ×
+          </Radix.Close>
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

@@ -58,7 +58,7 @@ export function Bands({ bands, from, to, height = 15, wordless = false, label }:
   const width = Math.max(1e-9, to - from);
   const kinds = [...new Set(bands.map((band) => band.kind))].filter((kind) => kind in TEXTURES);
   return (
-    <div className="relative w-full overflow-hidden" style={{ height }} role="img" aria-label={label}>
+    <div className="relative isolate w-full overflow-hidden" style={{ height }} role="img" aria-label={label}>
       <svg width="0" height="0" className="absolute" aria-hidden="true">
         <defs>
           {kinds.map((kind) => (

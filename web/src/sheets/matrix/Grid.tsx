@@ -89,7 +89,7 @@ export function Grid(props: Props) {
     <tr key={line.key} aria-rowindex={row + 2} className="border border-line">
       <th
         scope="row"
-        className="sticky left-0 bg-sheet px-2.5 py-1 text-left shadow-[1px_0_var(--color-line)]"
+        className="sticky left-0 z-[5] bg-sheet px-2.5 py-1 text-left shadow-[1px_0_var(--color-line)]"
       >
         <div className="text-note font-semibold">{line.name}</div>
         <div className="text-small font-normal text-quiet">{line.detail}</div>

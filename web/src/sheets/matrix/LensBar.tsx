@@ -55,7 +55,7 @@ export function LensBar({ lens, onLens, matrix, review, onAsk, typing, onTyping,
         ))}
       </div>
       <Explained lens={lens} matrix={matrix} review={review} />
-      <div className="ml-auto flex items-center gap-4 text-note text-quiet">
+      <div className="ml-auto flex flex-wrap items-center gap-x-4 gap-y-2 text-note text-quiet">
         <span>{state.length ? state.join(" · ") : "nothing owed"}</span>
         <EvidenceMenu review={review} matrix={matrix} may={may} />
         {onBring && <Button onClick={onBring}>Bring in files</Button>}

@@ -13,7 +13,7 @@ interface Props {
 }
 
 const SOURCES: Record<string, string> = {
-  label: "on the label",
+  label: "",
   tool: "read by a tool",
   belief: "believed",
   unknown: "source unknown",
@@ -51,7 +51,9 @@ export function SpecifiedDialog({ review, onClose }: Props) {
               <th scope="col" className="pl-4">
                 gap
               </th>
-              <th scope="col">highest in</th>
+              <th scope="col" className="pl-4">
+                highest in
+              </th>
             </tr>
           </thead>
           {columns.map((column) => (
@@ -95,11 +97,8 @@ function Row({ review, one }: { review: ReviewShape; one: SpecifiedShape }) {
       </td>
       <td className="pl-3 text-right font-semibold whitespace-nowrap">{measured(one.highest, one.unit)}</td>
       <td className="pl-3 text-right whitespace-nowrap">{measured(one.usual, one.unit)}</td>
-      <td className={`pl-4 whitespace-nowrap ${odd ? "text-mark" : ""}`}>
-        {one.verdict}
-        {one.gap !== null && `, ${gapWords(one.gap, one.unit)}`}
-      </td>
-      <td className="text-quiet">
+      <td className={`pl-4 whitespace-nowrap ${odd ? "text-mark" : ""}`}>{verdictWords(one)}</td>
+      <td className="pl-4 text-quiet">
         {test ? `${test.name}, ${test.detail}` : ""}
         {one.passes > 0 && ` (of ${count(one.passes, "pass")})`}
       </td>
@@ -111,8 +110,10 @@ function measured(value: number | null, unit: string): string {
   return value === null ? "" : `${figure(value)} ${unit}`;
 }
 
-function gapWords(gap: number, unit: string): string {
+function verdictWords({ verdict, gap, unit }: SpecifiedShape): string {
+  if (gap === null) return verdict;
   const size = `${Math.abs(gap).toFixed(1)} ${unit === "°C" ? "K" : "%"}`;
-  if (Number(Math.abs(gap).toFixed(1)) === 0) return "exactly";
-  return `${size} ${gap < 0 ? "under" : "over"}`;
+  if (verdict === "short" || verdict === "over") return `${size} ${verdict}`;
+  if (Number(Math.abs(gap).toFixed(1)) === 0) return `${verdict}, exactly`;
+  return `${verdict}, ${size} ${gap < 0 ? "under" : "over"}`;
 }
