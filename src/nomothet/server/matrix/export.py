@@ -2,7 +2,6 @@
 
 import csv
 import io
-import itertools
 from collections.abc import Iterable, Iterator
 
 from nomothet.formats.series import unpack
@@ -14,8 +13,6 @@ FIGURE_HEADER = [
     "test", "settings", "configuration", "letter", "pass", "pass_id", "outcome", "set_aside", "reason", "metric",
     "value", "unit", "direction", "thin", "obtained", "method", "half_width", "bound", "method_version", "started_at",
 ]  # fmt: skip
-# Rows that are sent together: a server takes its time over each piece, however small.
-_ROWS_A_PIECE = 500
 
 
 def seal_letter(position: int) -> str:
@@ -23,12 +20,14 @@ def seal_letter(position: int) -> str:
 
 
 def _lines(rows: Iterable[list[object]]) -> Iterator[str]:
-    """Rows as pieces of text; what a spreadsheet would run as a formula is quoted with an apostrophe."""
-    waiting = iter(rows)
-    while piece := list(itertools.islice(waiting, _ROWS_A_PIECE)):
-        text = io.StringIO()
-        csv.writer(text).writerows(["" if field is None else _harmless(field) for field in row] for row in piece)
+    """Rows as lines; text that a spreadsheet would run as a formula is quoted with an apostrophe."""
+    text = io.StringIO()
+    writer = csv.writer(text)
+    for row in rows:
+        writer.writerow(["" if field is None else _harmless(field) for field in row])
         yield text.getvalue()
+        text.seek(0)
+        text.truncate()
 
 
 def _harmless(field: object) -> object:
@@ -83,6 +82,5 @@ def capture_lines(series: Series) -> Iterator[str]:
     columns = unpack(bytes(series.blob or b""))
     yield from _lines([list(columns)])
     lists = [column.tolist() for column in columns.values()]
-    waiting = zip(*lists, strict=True)
-    while piece := list(itertools.islice(waiting, _ROWS_A_PIECE)):
-        yield "".join(",".join("" if value != value else repr(value) for value in row) + "\r\n" for row in piece)
+    for row in zip(*lists, strict=True):
+        yield ",".join("" if value != value else repr(value) for value in row) + "\r\n"

@@ -34,6 +34,11 @@ interface Props {
 const WIDEST: Record<Lens, number> = { progress: 130, figures: 250, versus: 272, limits: 236 };
 const TEST_PX = 196;
 const BASELINE_PX = 189;
+// A review with more rows scrolls within its sheet, so that the names of its configurations stay in sight.
+const MOST_ROWS = 12;
+// Collapsed borders do not stay with a cell that is held in place, so these cells draw their lines themselves.
+const LINE_RIGHT = "after:absolute after:inset-y-0 after:-right-px after:w-px after:bg-line";
+const LINE_BELOW = "before:absolute before:inset-x-0 before:-bottom-px before:h-px before:bg-line";
 const ROW_PX: Record<Lens, number> = { progress: 42, figures: 58, versus: 42, limits: 56 };
 
 interface Line {
@@ -87,10 +92,7 @@ export function Grid(props: Props) {
   const measure = { reach: axisReach(matrix), top: axisTop(matrix) };
   const tableRow = (line: Line, row: number) => (
     <tr key={line.key} aria-rowindex={row + 2} className="border border-line">
-      <th
-        scope="row"
-        className="sticky left-0 z-[5] bg-sheet px-2.5 py-1 text-left shadow-[1px_0_var(--color-line)]"
-      >
+      <th scope="row" className={`sticky left-0 z-10 bg-sheet px-2.5 py-1 text-left ${LINE_RIGHT}`}>
         <div className="text-note font-semibold">{line.name}</div>
         <div className="text-small font-normal text-quiet">{line.detail}</div>
       </th>
@@ -138,7 +140,9 @@ export function Grid(props: Props) {
     lines.slice(at * GROUP, (at + 1) * GROUP),
   );
   return (
-    <div className="overflow-x-auto">
+    <div
+      className={`overflow-auto scroll-pt-24 scroll-pl-56 ${lines.length > MOST_ROWS ? "max-h-[calc(100vh-10.5rem)] min-h-60" : ""}`}
+    >
       <table
         ref={table}
         role="grid"
@@ -160,7 +164,7 @@ export function Grid(props: Props) {
           <tr className="border border-line align-top">
             <th
               scope="col"
-              className="sticky left-0 z-10 bg-sheet px-2.5 py-1.5 text-left shadow-[1px_0_var(--color-line)]"
+              className={`sticky top-0 left-0 z-30 bg-sheet px-2.5 py-1.5 text-left ${LINE_RIGHT} ${LINE_BELOW}`}
             >
               <div className="text-note font-semibold">{count(review.tests.length, "test")}</div>
               <div className="text-small font-normal text-quiet">{headline(matrix, lens)}</div>
@@ -311,7 +315,10 @@ function ColumnHead(props: Props & { column: ColumnShape }) {
       : []),
   ];
   return (
-    <th scope="col" className="border-l border-line px-2.5 py-1.5 text-left">
+    <th
+      scope="col"
+      className={`sticky top-0 z-20 border-l border-line bg-sheet px-2.5 py-1.5 text-left ${LINE_BELOW}`}
+    >
       <Menu
         label={`${column.label}: choose the baseline`}
         items={items}
