@@ -35,6 +35,8 @@ class PrivateDatabase:
         self._password = password
         self._data = folder / "data"
         self._log = folder / "error.log"
+        # A database clears its temporary folder when it starts, so two must never share one.
+        self._temporary = folder / "tmp"
         self._short: str | None = None
         self._socket = self._socket_path()
         self.child: Child | None = None
@@ -47,7 +49,7 @@ class PrivateDatabase:
         LaunchError
             With the end of the server's log.
         """
-        self.folder.mkdir(parents=True, exist_ok=True)
+        self._temporary.mkdir(parents=True, exist_ok=True)
         account = self._account()
         if not (self._data / "mysql").exists():
             self._install(account)
@@ -86,7 +88,7 @@ class PrivateDatabase:
     def _give_away(self, account: str | None) -> None:
         if account != "mysql":
             return
-        reached = [self.folder, self._log, *([Path(self._short)] if self._short else [])]
+        reached = [self.folder, self._temporary, self._log, *([Path(self._short)] if self._short else [])]
         for path in reached:
             if path.exists():
                 shutil.chown(path, "mysql", "mysql")
@@ -104,7 +106,8 @@ class PrivateDatabase:
             *([f"--user={account}"] if account else []),
         ]
         self._give_away(account)
-        done = subprocess.run(command, capture_output=True, text=True, check=False)
+        environment = {**os.environ, "TMPDIR": str(self._temporary)}
+        done = subprocess.run(command, capture_output=True, text=True, check=False, env=environment)
         if done.returncode != 0:
             shutil.rmtree(self._data, ignore_errors=True)
             raise LaunchError(f"The database could not be set up:\n{(done.stdout + done.stderr)[-2000:]}")
@@ -114,6 +117,7 @@ class PrivateDatabase:
             shutil.which("mariadbd") or "/usr/sbin/mariadbd",
             "--no-defaults",
             f"--datadir={self._data}",
+            f"--tmpdir={self._temporary}",
             "--bind-address=127.0.0.1",
             f"--port={self.port}",
             f"--socket={self._socket}",
