@@ -10,7 +10,7 @@ import numpy as np
 from nomothet.formats.series import pack
 from tests.server.base import BenchClient
 
-CAPACITIES = {"%": 100.0}
+CAPACITIES = {"%": 100.0, "GB": 4.0, "MB": 4096.0}
 
 
 def deliver_recorded(
@@ -23,8 +23,7 @@ def deliver_recorded(
     for (name, unit), values in sensors.items():
         own = np.asarray(values, float)
         blob = pack({"t_s": np.arange(len(own), dtype=float), "value": own})
-        capacity = CAPACITIES.get(unit, 4.0 if unit == "GB" else None)
-        blobs[name] = ("sensor", unit, capacity, blob)
+        blobs[name] = ("sensor", unit, CAPACITIES.get(unit), blob)
     body = {
         "entry": job["entry"],
         "outcome": "completed",

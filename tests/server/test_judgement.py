@@ -231,6 +231,12 @@ class MemoryNeeded(SceneTest):
         self.assertEqual(Browser("reader").json(f"{path}&reserve=100")["size"], 6)
         self.assertIsNone(Browser("reader").json(f"{path}&idle=1")["idle"])
 
+    def test_use_in_per_cent_of_an_unknown_size_is_no_amount(self) -> None:
+        self.scene.owe()
+        deliver_recorded(self.bench, steady(60.0, 2400), {("graphics memory used", "%"): np.full(40, 80.0)})
+        problem = self.problem(Browser("reader").get(f"{self.review_path}/enough"), 422)
+        self.assertIn("has a record of its graphics memory used", problem["detail"])
+
     def test_without_a_record_it_says_so(self) -> None:
         self.problem(Browser("reader").get(f"{self.review_path}/enough"), 422)
         self.problem(Browser("reader").get(f"{self.review_path}/enough?quantity=luck"), 422)

@@ -76,6 +76,30 @@ class Lens(SceneTest):
         self.assertAlmostEqual(cell["collapse"]["cost_pct"], 66.7, delta=1)
         self.assertEqual(cell["memory"][0]["headroom_pct"], 0)
 
+    def test_memory_is_told_in_gb_whatever_unit_its_sensor_has(self) -> None:
+        share = np.minimum(1.0, np.linspace(0.25, 1.8, SECONDS))
+        frames = np.concatenate([np.full(19 * 60, 1000 / 60), np.full(21 * 20, 50.0)])
+        for unit, full, told in (
+            ("GB", 4.0, (4.0, 4.0, "GB")),
+            ("MB", 4096.0, (4.0, 4.0, "GB")),
+            ("%", 100.0, (100.0, 100.0, "%")),
+        ):
+            with self.subTest(unit=unit):
+                self.scene.owe()
+                sensors = {("graphics memory used", unit): share * full, ("graphics use", "%"): share * 0 + 30}
+                pass_id = deliver_recorded(self.bench, frames, sensors, duration_s=40.0)
+                detail = Browser("reader").json(self.cell_path())["passes"]
+                found = next(one for one in detail if one["id"] == pass_id)["analysis"]
+                collapse = found["collapse"]
+                self.assertEqual((collapse["used"], collapse["capacity"], collapse["unit"]), told)
+                peaks = {name: use["peak"] for name, use in found["uses"].items()}
+                self.assertEqual(peaks, {} if unit == "%" else {"graphics memory used": 4.0})
+
+    def test_a_clock_in_ghz_keeps_its_rating(self) -> None:
+        self.bring(0, {("clock", "GHz"): np.full(SECONDS, 4.6)})
+        detail = Browser("reader").json(self.cell_path())["passes"][0]
+        self.assertEqual(detail["analysis"]["sustained"]["sustained_clock_mhz"], 4600)
+
     def test_bands_stand_in_the_trace(self) -> None:
         pass_id = self.bring(0, THREAD)
         trace = Browser("reader").json(f"/api/passes/{pass_id}/trace")
