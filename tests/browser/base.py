@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 from django.conf import settings
 from django.test import Client, TransactionTestCase, override_settings
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import Page, Playwright, sync_playwright
+from playwright.sync_api import Page, Playwright, expect, sync_playwright
 
 from nomothet.server.people.models import User
 from tests.server.base import BenchClient, Scene
@@ -19,7 +19,9 @@ FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
-TIMEOUT_MS = 15_000
+# Long enough for a machine that others use too; a page that is right is there much sooner.
+TIMEOUT_MS = 40_000
+expect.set_options(timeout=TIMEOUT_MS)
 
 
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])

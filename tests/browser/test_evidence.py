@@ -13,8 +13,6 @@ from tests.browser.base import BrowserTest
 from tests.server.base import steady
 from tests.server.recordings import deliver_recorded
 
-expect.set_options(timeout=15_000)
-
 SENSORS = {
     ("graphics use", "%"): np.full(40, 99.0),
     ("processor use", "%"): np.full(40, 30.0),

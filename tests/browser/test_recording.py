@@ -17,8 +17,6 @@ from tests.browser.base import BrowserTest
 from tests.server.base import BenchClient, steady
 from tests.server.test_bringing_in import log
 
-expect.set_options(timeout=15_000)
-
 
 class Typing(BrowserTest):
     def cell(self, column: int = 0, metric: str = "average_fps") -> str:

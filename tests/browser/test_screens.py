@@ -17,8 +17,6 @@ from nomothet.server.workloads.models import Workload
 from tests.browser.base import BrowserTest
 from tests.server.base import steady
 
-expect.set_options(timeout=15_000)
-
 
 class Screens(BrowserTest):
     def fill(self) -> None:

@@ -23,7 +23,7 @@ from nomothet.server.launch.secrets import ensure_secrets
 PROJECT = Path(__file__).resolve().parents[2]
 PASSES = 6
 KILLS = 9
-_DEADLINE_S = 120.0
+_DEADLINE_S = 300.0
 
 _MAKE = """
 import django; django.setup()

@@ -21,7 +21,7 @@ from nomothet.server.launch.ports import free_port, require_free
 from nomothet.server.launch.secrets import ensure_secrets
 
 PROJECT = Path(__file__).resolve().parents[2]
-_DEADLINE_S = 90.0
+_DEADLINE_S = 240.0
 
 
 class Start(unittest.TestCase):

@@ -11,7 +11,7 @@ from types import TracebackType
 import httpx
 from django.db import connection
 
-_READY_S = 30.0
+_READY_S = 120.0
 
 
 class LiveServer:
