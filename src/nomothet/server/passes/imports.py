@@ -1,6 +1,5 @@
 """Passes from files that people drop on a cell."""
 
-import hashlib
 import io
 import uuid
 from concurrent.futures import ThreadPoolExecutor
@@ -9,21 +8,19 @@ from typing import BinaryIO
 import numpy as np
 import zstandard
 from django.db import transaction
-from django.utils import timezone
 
 from nomothet.formats.frame_table import read_frame_table
 from nomothet.formats.series import pack
-from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.analysis.commands import store_computed
 from nomothet.server.analysis.computing import Captures, compute, declared_of
-from nomothet.server.docket.commands import next_number
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.commands import announce_pass
-from nomothet.server.passes.models import Origin, Pass, Series
+from nomothet.server.passes.file_pass import new_file_pass, whole_series
+from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
-from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.states import state_of
 from nomothet.server.workloads.models import Kind
 
@@ -70,41 +67,19 @@ def import_frames(
         length_s = float(np.sum(table.frame_times_ms)) / 1000
         found = beside.submit(compute, test, Pass(duration_s=length_s), read, [], [], declared)
         frames = pack({"frame_ms": table.frame_times_ms})
-        now = timezone.now()
         with transaction.atomic():
-            Review.objects.select_for_update().get(pk=test.review_id)
-            owner = Pass.objects.create(
-                id=pass_id,
-                test=test,
-                column=column,
-                number=next_number(test, column),
-                origin=Origin.FILE,
-                outcome="completed",
+            owner = new_file_pass(
+                user,
+                test,
+                column,
+                pass_id,
                 note=f"from the file {name}",
-                started_at=now,
                 duration_s=length_s,
-                whole_at=now,
-                brought_by=user,
                 environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
-                method_version=METHOD_VERSION,
             )
-            _whole(owner, "frames", "frames", frames, unit="ms", source=f"file {name}").save()
-            _whole(owner, "original", "file", kept.result(), source=name).save()
+            whole_series(owner, "frames", "frames", frames, unit="ms", source=f"file {name}").save()
+            whole_series(owner, "original", "file", kept.result(), source=name).save()
             store_computed(owner, found.result())
             announce_pass(owner)
             announce("docket", review=test.review_id)
     return owner
-
-
-def _whole(owner: Pass, name: str, kind: str, blob: bytes, unit: str = "", source: str = "") -> Series:
-    return Series(
-        owner=owner,
-        name=name,
-        kind=kind,
-        unit=unit,
-        source=source[:160],
-        size=len(blob),
-        received=len(blob),
-        sha256=hashlib.sha256(blob).hexdigest(),
-        blob=blob,
-    )
