@@ -114,6 +114,7 @@ class Screens(BrowserTest):
             expect(pane.get_by_role("img", name=re.compile("Frame time over the run"))).to_be_visible()
             versus.focus()
             page.keyboard.press("ArrowLeft")
+            expect(page.get_by_role("gridcell", name=re.compile("average, on 35 W"))).to_be_focused()
             page.keyboard.press("Space")
             expect(page).to_have_url(re.compile(r"cells=[^&]+(%2C|,)"))
             both = re.compile("20 W, pass 3: 2000 frames.*35 W, pass 3: 2000 frames")
