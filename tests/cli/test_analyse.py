@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from nomothet.core.errors import MethodError
 from nomothet.formats.analyses import KINDS, analyse
 from nomothet.formats.errors import FormatError
 from tests.cli.base import CommandLine
@@ -43,7 +44,9 @@ class Answers(unittest.TestCase):
 
     def test_overhead_is_the_worked_example(self) -> None:
         answer = analyse("overhead", {"tests": {"walk": {"off": [940], "on": [868]}}})
-        self.assertAlmostEqual(answer["k"], 0.9234, places=4)
+        self.assertAlmostEqual(answer["tests"]["walk"]["k"], 0.9234, places=4)
+        self.assertIsNone(answer["k"])
+        self.assertIn("fewer than 3 pairs", answer["refused"])
 
     def test_memory_by_arithmetic_and_by_a_recording(self) -> None:
         answer = analyse("memory", {"rate_mts": 5600, "channels": 2, "cas": 36, "reading": 2800})
@@ -85,15 +88,55 @@ class Refusals(unittest.TestCase):
             ("limits", {"sensors": [{"name": "clock", "unit": "MHz", "t_s": [1], "values": []}]}, "entry 1"),
             ("limits", {"sensors": [5]}, "entry 1"),
             ("sustained", {"frame_times_ms": [10, 10]}, "ten seconds"),
-            ("overhead", {"tests": {"walk": {"off": [1]}}}, 'walk, "on"'),
+            ("overhead", {"tests": {"walk": {"off": [1]}}}, "'walk'"),
+            ("passes", {"values": [1, None]}, '"values", entry 2'),
+            ("passes", {"values": [1, True]}, '"values", entry 2'),
+            ("passes", {"values": [1, 0]}, '"values"'),
+            ("passes", {"values": [1, float("inf")]}, "entry 2"),
+            ("passes", {"values": []}, "centre"),
+            ("passes", {"values": [1], "borrowed_sd": 0}, '"borrowed_sd"'),
+            ("passes", {"values": [1], "value": 2}, "`value`"),
+            ("passes", {"values": [1], "others": [[2], [-1]]}, '"others", entry 2'),
+            ("limits", {"frame_times_ms": [10] * 50, "declared": {"caps": 1}}, '"declared"'),
+            ("limits", {"frame_times_ms": [10] * 50, "declared": {"cap_fps": 0}}, '"cap_fps"'),
+            ("limits", {"frame_times_ms": [10] * 50, "from_s": 3, "to_s": 2}, '"to_s"'),
+            ("limits", {"frame_times_ms": None}, '"frame_times_ms"'),
+            (
+                "limits",
+                {"sensors": [{"name": "clock", "unit": "MHz", "t_s": [2, 1], "values": [1, 2]}]},
+                "the time goes back",
+            ),
+            ("limits", {"sensors": [{"name": "clock", "unit": "V", "t_s": [1], "values": [1]}]}, "is not read in V"),
+            ("overhead", {"tests": {"walk": {"off": [1, -1], "on": [1, 1]}}}, '"off", entry 2'),
+            ("overhead", {"tests": {"walk": {"off": [1], "on": [1], "direction": "up"}}}, '"direction"'),
+            ("overhead", {"tests": {"walk": {"off": [1, 2], "on": [1]}}}, "make no pairs"),
+            ("overhead", {"tests": {}}, "pair of passes"),
+            ("memory", {"rate_mts": 0}, '"rate_mts"'),
+            ("memory", {"rate_mts": 5600, "channels": 1.5}, '"channels"'),
+            ("memory", {"rate_mts": 5600, "channels": -1}, '"channels"'),
+            ("memory", {"rate_mts": 5600, "reading": None}, '"reading"'),
+            ("memory", {"channels": 2}, "`rate_mts`"),
+            ("comparable", {"a": {"ambient_c": "warm"}, "b": {"ambient_c": 21}}, "'ambient_c'"),
+            ("comparable", {"a": {"driver": {"x": 1}}, "b": {}}, "'driver'"),
+            ("comparable", {"a": {}, "b": {}, "accepted": {"driver": 1}}, '"accepted"'),
+            ("enough", {"tests": {"walk": {"values": [1], "capacity": 0}}, "sizes": [4]}, "'walk', \"capacity\""),
+            ("enough", {"tests": {"walk": {"values": [-1]}}, "sizes": [4]}, "'walk'"),
+            ("enough", {"tests": {"walk": {"values": [None]}}, "sizes": [4]}, "'walk'"),
+            ("enough", {"tests": {"walk": {"values": [1]}}, "sizes": [0]}, '"sizes"'),
+            ("enough", {"tests": {"walk": {"values": [1]}}, "sizes": [4], "reserve": -1}, '"reserve"'),
+            ("search", {"plan": {"start": 1}, "attempts": [{"load": 0, "holds": True}]}, "entry 1"),
+            ("search", {"plan": {"start": 1}, "attempts": [{"load": 1.5, "holds": True}]}, "whole number"),
+            ("search", {"plan": {"start": 1}, "attempts": [{"load": 1, "holds": 1}]}, '"holds"'),
+            ("search", {"plan": {"start": 1, "soak": 9}, "attempts": []}, "`soak`"),
+            ("search", {"plan": {"start": 1, "growth": 1}}, "grow"),
             ("memory", {"rate_mts": 5600, "channels": 2, "cas": "x"}, '"cas"'),
-            ("comparable", {"a": {}}, '"b"'),
+            ("comparable", {"a": {}}, "`b`"),
             ("enough", {"tests": {}, "sizes": "x"}, '"sizes"'),
             ("search", {"plan": {"start": 1}, "attempts": [{"load": 1}]}, '"attempts"'),
             ("horoscope", {}, "horoscope"),
         ]
         for kind, data, place in cases:
-            with self.subTest(kind=kind, place=place), self.assertRaises(FormatError) as caught:
+            with self.subTest(kind=kind, place=place), self.assertRaises((FormatError, MethodError)) as caught:
                 analyse(kind, data)
             self.assertIn(place, str(caught.exception))
 
@@ -106,6 +149,19 @@ class Terminal(CommandLine):
         done = self.run_command("analyse", "passes", bad)
         self.assertEqual(done.returncode, 2)
         self.assertIn("line 2", done.stderr)
+
+    def test_what_json_does_not_know_is_told(self) -> None:
+        cases = (
+            ('{"values": [1, NaN]}', "NaN"),
+            ('{"values": [1], "values": [2]}', "twice"),
+            ('{"values": [1e999]}', "finite"),
+            ("[" * 100_000, "nested"),
+        )
+        for at, (text, words) in enumerate(cases):
+            done = self.run_command("analyse", "passes", self.file(f"{at}.json", text))
+            with self.subTest(text=text[:30]):
+                self.assertEqual(done.returncode, 2)
+                self.assertIn(words, done.stderr)
 
     def test_help_names_every_kind(self) -> None:
         said = self.run_command("analyse", "--help").stdout

@@ -98,9 +98,15 @@ class Compare(CommandLine):
             ({"baseline": None}, "baseline"),
             ({"cells": {}}, "cells"),
             ({"cells": {"A": 5}}, "'A'"),
-            ({"cells": {"A": [1, "two"]}}, "value 2"),
-            ({"cells": {"A": [1, -2]}}, "above 0"),
-            ({"cells": {"A": [1, True]}}, "value 2"),
+            ({"cells": {"A": [1, "two"], "B": [1]}}, "entry 2"),
+            ({"cells": {"A": [1, -2], "B": [1]}}, "above 0"),
+            ({"cells": {"A": [1, True], "B": [1]}}, "entry 2"),
+            ({"cells": {"A": [1, None], "B": [1]}}, "entry 2"),
+            ({"cells": {"A": [1, 2]}}, "two cells"),
+            ({"cells": {"A": [1, 2], "B": []}}, "'B'"),
+            ({"margin": 0}, "margin"),
+            ({"margin": -1}, "margin"),
+            ({"margins": 0.03}, "margins"),
         ]
         for changes, words in cases:
             done = self.run_command("compare", self.plan(**changes))

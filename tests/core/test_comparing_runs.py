@@ -8,7 +8,6 @@ from scipy import stats
 
 from nomothet.core.alignment import best_match
 from nomothet.core.comparable import comparability, merged, severity_of
-from nomothet.core.derived import Centre, target_test
 from nomothet.core.distribution import histogram, percentile_curve
 from nomothet.core.enough import Use, enough, use_of
 from nomothet.core.errors import BadSample
@@ -35,16 +34,30 @@ class Overhead(unittest.TestCase):
         self.assertAlmostEqual(math.log(factor.high), high)
 
     def test_the_correction_is_the_geometric_mean_over_the_tests(self) -> None:
-        found = recorder_overhead({"a": ([100.0], [96.0]), "b": ([50.0], [49.0])})
-        self.assertAlmostEqual(found.k or 0, math.sqrt(0.96 * 0.98))
+        off = [100.0, 103.0, 97.0]
+        found = recorder_overhead({"a": (off, [96.0, 100.0, 92.0]), "b": ([50.0, 52.0, 51.0], [49.0, 50.0, 49.6])})
+        means = [np.mean(np.log([96.0, 100.0, 92.0]) - np.log(off)), np.mean(np.log([49 / 50, 50 / 52, 49.6 / 51]))]
+        self.assertAlmostEqual(math.log(found.k or 1), float(np.mean(means)))
+        self.assertIsNone(found.refused)
         self.assertAlmostEqual(without_recorder(96.0, 0.96), 100.0)
+
+    def test_one_correction_needs_three_pairs_of_every_test_and_one_direction(self) -> None:
+        pairs = ([100.0, 103.0, 97.0], [96.0, 100.0, 92.0])
+        few = recorder_overhead({"a": pairs, "b": ([50.0, 52.0], [49.0, 51.0])})
+        assert few.refused is not None
+        self.assertEqual((few.k, few.refused.code, few.refused.values["tests"]), (None, "too_few_pairs", ["b"]))
+        mixed = recorder_overhead({"a": pairs, "b": pairs}, {"b": "lower"})
+        assert mixed.refused is not None
+        self.assertEqual((mixed.k, mixed.refused.code), (None, "directions_differ"))
+        self.assertAlmostEqual(mixed.tests["b"].k, recorder_overhead({"b": pairs}).tests["b"].k)
 
     def test_tests_that_disagree_by_more_than_their_intervals_give_none(self) -> None:
         found = recorder_overhead(
             {"a": ([100.0, 100.1, 99.9], [99.0, 99.1, 98.9]), "b": ([50.0, 50.05, 49.95], [45.0, 45.1, 44.9])}
         )
         self.assertIsNone(found.k)
-        self.assertIn("a and b disagree", found.refused)
+        assert found.refused is not None
+        self.assertEqual((found.refused.code, found.refused.values["tests"]), ("factors_disagree", ["a", "b"]))
 
     def test_passes_without_a_partner_are_refused(self) -> None:
         for tests in ({}, {"walk": ([100.0], [])}, {"walk": ([100.0, 101.0], [99.0])}):
@@ -110,14 +123,6 @@ class Enough(unittest.TestCase):
 
 
 class SmallFigures(unittest.TestCase):
-    def test_met_needs_both_lower_bounds(self) -> None:
-        sure, low = Centre(70, 65, 75), Centre(62, 60.5, 64)
-        self.assertEqual(target_test(60, sure, low), "met")
-        self.assertEqual(target_test(60, sure, Centre(62, 58, 66)), "undecided")
-        self.assertEqual(target_test(60, sure, Centre(50, 45, 55)), "average only")
-        self.assertEqual(target_test(60, sure, None), "average only")
-        self.assertEqual(target_test(60, Centre(59, 55, 63), low), "missed")
-
     def test_a_run_that_ends_while_it_warms_up(self) -> None:
         t = np.arange(0, 600, 0.25)
         settled = 80 - 40 * np.exp(-t / 60) + RNG.normal(0, 0.3, len(t))

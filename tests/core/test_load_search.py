@@ -112,6 +112,27 @@ class Edges(unittest.TestCase):
         self.assertEqual(unstable_zone([Attempt(8, False), Attempt(10, True), Attempt(12, False)]), (8, 10))
         self.assertIsNone(unstable_zone([Attempt(8, True), Attempt(10, False)]))
 
+    def test_an_unfinished_search_holds_only_what_was_tried_and_held(self) -> None:
+        plan = SearchPlan(start=50, growth=1.5, resolution=5)
+        tried = [Attempt(50, True), Attempt(75, True), Attempt(112, False), Attempt(93, False), Attempt(84, True),
+                 Attempt(88, False), Attempt(84, False)]  # fmt: skip
+        self.assertEqual(next_attempt(plan, tried), NextAttempt(79, "confirming"))
+        result = search_result(plan, tried)
+        self.assertEqual((result.cold, result.done), (Bracket(75, 84), False))
+        self.assertEqual(result.unstable, (84, 84))
+        self.assertEqual(search_result(plan, [*tried, Attempt(79, True)]).cold, Bracket(79, 84))
+
+    def test_a_load_that_held_and_broke_is_never_the_one_that_held(self) -> None:
+        plan = SearchPlan(start=4)
+        self.assertEqual(search_result(plan, [Attempt(4, True), Attempt(4, False)]).cold, Bracket(None, 4))
+
+    def test_stepping_down_may_pass_under_a_load_that_held_once(self) -> None:
+        plan = SearchPlan(start=10, growth=2.0, resolution=8, confirm=2)
+        attempts = [Attempt(10, True), Attempt(20, False), Attempt(15, True), Attempt(15, False), Attempt(7, True)]
+        self.assertEqual(next_attempt(plan, attempts), NextAttempt(7, "confirming"))
+        result = search_result(plan, [*attempts, Attempt(7, True)])
+        self.assertEqual((result.cold, result.done), (Bracket(7, 15), True))
+
     def test_the_testers_own_loads_are_taken_into_account(self) -> None:
         plan = SearchPlan(start=4)
         self.assertEqual(next_attempt(plan, [Attempt(30, False)]), NextAttempt(20, "shrinking"))

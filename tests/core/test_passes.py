@@ -7,7 +7,8 @@ import numpy as np
 from scipy import stats
 
 from nomothet.core.errors import BadSample
-from nomothet.core.passes import flags, pooled_low, summary
+from nomothet.core.passes import flags, summary
+from nomothet.core.pooled_low import pooled_low
 from tests.core import naive
 
 
@@ -99,22 +100,41 @@ class PooledLows(unittest.TestCase):
             self.assertAlmostEqual(pooled.value, value, places=6, msg=definition)
             self.assertEqual((pooled.frames, pooled.passes), (2800, 4))
 
-    def test_the_interval_holds_what_resampling_whole_passes_gives(self) -> None:
-        pooled = pooled_low(self.passes, 0.01, "slowest_mean")
-        assert pooled is not None
-        assert pooled.low is not None
-        assert pooled.high is not None
-        rng = np.random.default_rng(99)
-        draws = []
-        for _ in range(400):
-            union = np.concatenate([self.passes[j] for j in rng.integers(0, 4, 4)])
-            draws.append(naive.slowest_mean(union.tolist(), 0.01))
-        low, high = np.quantile(draws, [0.025, 0.975])
-        self.assertAlmostEqual(pooled.low, low, delta=0.5)
-        self.assertAlmostEqual(pooled.high, high, delta=0.5)
+    def test_the_interval_is_the_jackknife_over_passes(self) -> None:
+        by_hand = {
+            "slowest_mean": lambda frames: naive.slowest_mean(frames, 0.01),
+            "percentile": lambda frames: 1000 / naive.percentile(frames, 0.99),
+            "time_share": lambda frames: naive.time_share(frames, 0.01),
+        }
+        for definition, low_of in by_hand.items():
+            pooled = pooled_low(self.passes, 0.01, definition)  # type: ignore[arg-type]
+            assert pooled is not None
+            assert pooled.low is not None
+            assert pooled.high is not None
+            n = len(self.passes)
+            whole = math.log(low_of(np.concatenate(self.passes).tolist()))
+            pseudo = []
+            for at in range(n):
+                rest = np.concatenate([f for place, f in enumerate(self.passes) if place != at]).tolist()
+                pseudo.append(n * whole - (n - 1) * math.log(low_of(rest)))
+            half = stats.t.ppf(0.975, n - 1) * stats.sem(pseudo)
+            self.assertAlmostEqual(math.log(pooled.low), whole - half, places=9, msg=definition)
+            self.assertAlmostEqual(math.log(pooled.high), whole + half, places=9, msg=definition)
 
-    def test_the_same_passes_give_the_same_interval(self) -> None:
-        self.assertEqual(pooled_low(self.passes, 0.01, "percentile"), pooled_low(self.passes, 0.01, "percentile"))
+    def test_the_truth_is_inside_as_often_as_claimed(self) -> None:
+        rng = np.random.default_rng(4)
+
+        def one() -> np.ndarray:
+            return 10 * np.exp(rng.normal(0, 0.02) + rng.normal(0, 0.1, 500))
+
+        many = pooled_low([one() for _ in range(1500)], 0.01, "slowest_mean")
+        assert many is not None
+        inside = 0
+        for _ in range(200):
+            pooled = pooled_low([one() for _ in range(4)], 0.01, "slowest_mean")
+            assert pooled is not None
+            inside += (pooled.low or 0) <= many.value <= (pooled.high or 0)
+        self.assertGreater(inside / 200, 0.90)
 
     def test_two_passes_have_no_interval(self) -> None:
         pooled = pooled_low(self.passes[:2], 0.01, "slowest_mean")

@@ -7,8 +7,9 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nomothet.core.compare import compare_with_baseline, reading_error
+from nomothet.core.compare import compare_with_baseline
 from nomothet.core.errors import BadQuantity
+from nomothet.core.noise import reading_error
 from nomothet.core.readings import Known, Reading, plausibility, read_readings
 
 

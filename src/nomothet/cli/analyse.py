@@ -5,7 +5,7 @@ import json
 from pathlib import Path
 
 from nomothet.formats.analyses import KINDS, analyse
-from nomothet.formats.errors import FormatError
+from nomothet.formats.json_files import read_json
 
 _SHAPES = """\
 kinds and what FILE.json holds (docs/analyse.md has them in full):
@@ -14,7 +14,7 @@ kinds and what FILE.json holds (docs/analyse.md has them in full):
               "t_s": [..], "values": [..], "capacity": n}], "from_s": n, "to_s": n,
               "declared": {"cap_fps", "power_w", "temperature_c"}}
   sustained   a recording, as for limits
-  overhead    {"tests": {"NAME": {"off": [..], "on": [..]}}}
+  overhead    {"tests": {"NAME": {"off": [..], "on": [..], "direction": "higher"}}}
   memory      a recording, as for limits; or {"rate_mts": n, "channels": n, "cas": n, "reading": n}
   comparable  {"a": {..}, "b": {..}, "factors": [..], "accepted": {"KEY": "words"}}
   enough      {"tests": {"NAME": {"values": [..], "capacity": n, "idle": n}}, "sizes": [..], "reserve": 0.2}
@@ -35,11 +35,5 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
 
 
 def _run(arguments: argparse.Namespace) -> int:
-    try:
-        data = json.loads(arguments.file.read_text(encoding="utf-8"))
-    except json.JSONDecodeError as error:
-        raise FormatError(f"{arguments.file.name}, line {error.lineno}: not JSON: {error.msg}") from None
-    except UnicodeDecodeError:
-        raise FormatError(f"{arguments.file.name} is not UTF-8 text; save it as JSON in UTF-8") from None
-    print(json.dumps(analyse(arguments.kind, data), indent=2, ensure_ascii=False))
+    print(json.dumps(analyse(arguments.kind, read_json(arguments.file)), indent=2, ensure_ascii=False))
     return 0

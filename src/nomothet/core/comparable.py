@@ -1,31 +1,27 @@
 """Section 16 of the method: whether passes can be compared, by what is known of how each was run."""
 
+import re
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
+
+from nomothet.core.settings import CATALOGUE
 
 Severity = Literal["blocks", "warns", "notes"]
 
 AMBIENT = "ambient_c"
 AMBIENT_TOLERANCE_C = 3.0
-_BLOCKS = ("workload", "version", "setting:")
+_BLOCKS = ("workload", "workload version", "version")
+_SETTING = "setting:"
+# A key warns when its words hold one of these, in this order and side by side.
 _WARNS = (
-    "firmware",
-    "bios",
-    "driver",
-    "operating system",
-    "kernel",
-    "memory speed",
-    "memory_mts",
-    "cooling",
-    "fan",
-    "power limit",
-    "power_limit_w",
-    "capture",
-    "word size",
-)
-# Of the set and observed values, clocks and voltages change what is measured as well.
-_WARNING_WORDS = ("clock", "mhz", "voltage", "mts")
+    "processor", "graphics", "memory", "part",
+    "firmware", "bios", "driver", "drivers", "operating system", "os build", "kernel", "word size", "word bits",
+    "mts", "cas", "timing", "timings", "clock", "clocks", "mhz", "voltage", "voltages",
+    "power limit", "limit w", "cooling", "fan", "capture", "program",
+)  # fmt: skip
+# Words that are no part of what is measured, though one above stands beside them.
+_NOTES = ("background", "programs")
 
 
 @dataclass(frozen=True)
@@ -64,13 +60,22 @@ def severity_of(key: str) -> Severity:
     --------
     >>> severity_of("version"), severity_of("graphics driver"), severity_of("background programs")
     ('blocks', 'warns', 'notes')
+    >>> severity_of("setting:threads"), severity_of("part:memory kit"), severity_of("infant mortality")
+    ('blocks', 'warns', 'notes')
     """
-    said = key.lower()
-    if any(said == word or (word.endswith(":") and said.startswith(word)) for word in _BLOCKS):
+    if key.lower().strip() in _BLOCKS or key.lower().startswith(_SETTING):
         return "blocks"
-    if any(word in said for word in (*_WARNS, *_WARNING_WORDS)):
+    if _touches_cooling(key):
         return "warns"
-    return "notes"
+    said = f" {' '.join(re.findall(r'[a-z0-9]+', key.lower()))} "
+    if any(f" {word} " in said for word in _NOTES):
+        return "notes"
+    return "warns" if any(f" {word} " in said for word in _WARNS) else "notes"
+
+
+def _touches_cooling(key: str) -> bool:
+    """Settings of doors, filters and fans, and whether a run begins hot; not how warm the room is."""
+    return key != AMBIENT and key in CATALOGUE and CATALOGUE[key].touches == "cooling"
 
 
 def comparability(
@@ -86,7 +91,7 @@ def comparability(
     ----------
     a, b : mapping of str to value
         "workload", "version", "setting:<key>", and what is known of system, drivers, firmware, limits, memory,
-        cooling, capture method and "ambient_c". An entry that only one side knows is no difference.
+        cooling, capture method and "ambient_c". An entry that only one side knows is no difference; None is unknown.
     factors : collection of str
         Keys that the review varies on purpose.
     accepted : mapping of key to str, optional
@@ -102,7 +107,7 @@ def comparability(
     differences = [
         Difference(key, a[key], b[key], severity_of(key), key in factors, words.get(key, ""))
         for key in a
-        if key in b and _differ(key, a[key], b[key])
+        if key in b and a[key] is not None and b[key] is not None and _differ(key, a[key], b[key])
     ]
     rank: dict[Severity, int] = {"blocks": 0, "warns": 1, "notes": 2}
     return Comparability(tuple(sorted(differences, key=lambda one: (one.factor, rank[one.severity]))))
@@ -117,6 +122,8 @@ def merged(fingerprints: Iterable[Mapping[str, Any]]) -> dict[str, Any]:
     found: dict[str, list[Any]] = {}
     for fingerprint in fingerprints:
         for key, value in fingerprint.items():
+            if value is None:
+                continue
             values = found.setdefault(key, [])
             if key == AMBIENT or value not in values:
                 values.append(value)

@@ -1,19 +1,5 @@
 """Section 19 of the method: small figures that follow from others."""
 
-from dataclasses import dataclass
-from typing import Literal
-
-TargetVerdict = Literal["met", "average only", "missed", "undecided"]
-
-
-@dataclass(frozen=True)
-class Centre:
-    """A centre with its 95 % interval, None where it has none."""
-
-    value: float
-    low: float | None = None
-    high: float | None = None
-
 
 def evenness(low_1pct_fps: float, average_fps: float) -> float:
     """1 % low over average.
@@ -42,30 +28,6 @@ def temperature_margin(limit_c: float, peak_c: float) -> float:
     return limit_c - peak_c
 
 
-def target_test(target_fps: float, average: Centre, low_1pct: Centre | None) -> TargetVerdict:
-    """Whether a target rate is met: with intervals, "met" needs the lower bounds.
-
-    Parameters
-    ----------
-    low_1pct : Centre, optional
-        None where the low is thin or missing: then at most "average only" can be said.
-
-    Examples
-    --------
-    >>> target_test(60, Centre(72, 70, 74), Centre(63, 61, 65)), target_test(60, Centre(72, 70, 74), Centre(50))
-    ('met', 'average only')
-    >>> target_test(60, Centre(61, 58, 64), Centre(60.5)), target_test(60, Centre(50), Centre(40))
-    ('undecided', 'missed')
-    """
-    if _surely(average, target_fps) and low_1pct is not None and _surely(low_1pct, target_fps):
-        return "met"
-    if average.value < target_fps:
-        return "missed"
-    if _surely(average, target_fps):
-        return "undecided" if low_1pct is not None and low_1pct.value >= target_fps else "average only"
-    return "undecided"
-
-
 def per_frame_s(total_s: float, frames: int) -> float:
     """Time per frame of a job.
 
@@ -82,7 +44,3 @@ def pixel_ratio(a: tuple[int, int], b: tuple[int, int]) -> float:
     4.0
     """
     return b[0] * b[1] / (a[0] * a[1])
-
-
-def _surely(centre: Centre, target: float) -> bool:
-    return (centre.value if centre.low is None else centre.low) >= target

@@ -54,13 +54,15 @@ def use_of(values: ArrayLike, *, capacity: float | None = None, idle: float | No
     Raises
     ------
     BadSample
-        When there is no reading.
+        When there is no reading, or the capacity is not above 0.
 
     Examples
     --------
     >>> use_of([2.0, 5.0, 6.0], capacity=8.0, idle=2.0)
     Use(peak=6.0, p95=5.9, added=4.0, cut_off=False, capacity=8.0)
     """
+    if capacity is not None and not 0 < capacity < np.inf:
+        raise BadSample(f"the capacity is {capacity:g}; it must be above 0")
     read = np.asarray(values, dtype=np.float64)
     read = read[np.isfinite(read)]
     if not len(read):

@@ -100,7 +100,7 @@ def frame_times_of(timestamps: ArrayLike, unit_ms: float) -> Floats:
     Returns
     -------
     (n,) array
-        The differences of neighbours, in ms.
+        The differences of neighbours in ms, rounded to the nanosecond: what a large timestamp cannot hold is no time.
 
     Raises
     ------
@@ -119,7 +119,7 @@ def frame_times_of(timestamps: ArrayLike, unit_ms: float) -> Floats:
     if not (steps.min() > 0 and steps.max() < math.inf):
         bad = (np.flatnonzero(~((steps > 0) & np.isfinite(steps)))[:10] + 1).tolist()
         raise BadFrames(f"timestamp {bad[0] + 1} does not come after the one before it", bad)
-    return steps * unit_ms
+    return np.round(steps * unit_ms, 6)
 
 
 def cut(frame_times_ms: Floats, skip_s: float = 0.0, end_cut_s: float = 0.0) -> Floats:

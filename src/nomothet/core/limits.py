@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
+from nomothet.core.notes import Note, note
 from nomothet.core.per_second import Run
 from nomothet.core.shortage import graphics_short, main_short
 from nomothet.core.sustained import Limits, held_back
@@ -39,6 +40,18 @@ NEEDS: Mapping[str, tuple[str, ...]] = {
     "one thread": ("busiest core", "processor use"),
     "storage": ("waiting for storage",),
 }
+_SPEAKS_FOR: Mapping[str, tuple[str, ...]] = {
+    "graphics memory": ("graphics memory used", "graphics use"),
+    "memory capacity": ("memory used", "major page faults"),
+    "heat": ("clock", "temperature"),
+    "power": ("clock", "power"),
+    "clock held back": ("clock",),
+    "rate cap": ("graphics use",),
+    "graphics": ("graphics use",),
+    "one thread": ("busiest core", "processor use"),
+    "all threads": ("processor use",),
+    "storage": ("waiting for storage",),
+}
 _UNTELLING = ("graphics", "rate cap", "graphics memory")
 
 
@@ -53,13 +66,13 @@ class LimitReport:
     shares : mapping of kind to float
         Share of the seconds that each kind names; they add up to 1.
     also : mapping of kind to float
-        Share of the seconds in which the evidence for a kind was there, whether or not another came first.
+        Share of the seconds in which the evidence for a kind was there while another came first.
     called : str
         The kind with the largest share if that is half or more, else "mixed".
     missing : tuple of str
         Sensors without which some kinds cannot be found.
-    evidence : mapping of kind to str
-        What was seen in the seconds of a kind, in words.
+    evidence : mapping of kind to Note
+        What was seen in the seconds of a kind.
     """
 
     from_s: int
@@ -68,7 +81,7 @@ class LimitReport:
     also: dict[str, float]
     called: str
     missing: tuple[str, ...]
-    evidence: dict[str, str]
+    evidence: dict[str, Note]
 
 
 def limits_of(
@@ -111,28 +124,31 @@ def limits_of(
     names[~counted] = ""
     n = max(1, int(counted[window].sum()))
     shares = {kind: float(np.count_nonzero(names[window] == kind)) / n for kind in (*KINDS, NOTHING)}
-    also = {kind: float(np.count_nonzero((found[kind] & counted)[window])) / n for kind in KINDS}
+    second = {kind: found[kind] & counted & (names != kind) for kind in KINDS}
+    also = {kind: float(np.count_nonzero(second[kind][window])) / n for kind in KINDS}
     shares = {kind: share for kind, share in shares.items() if share > 0}
     return LimitReport(
         from_s=window.start,
         seconds=tuple(names[window]),
         shares=shares,
-        also={kind: share for kind, share in also.items() if share > shares.get(kind, 0.0)},
+        also={kind: share for kind, share in also.items() if share > 0},
         called=called(shares),
         missing=missing_sensors(run),
-        evidence={kind: _words(kind, run, (names == kind), held_fps) for kind in shares if kind != NOTHING},
+        evidence={kind: _seen(kind, run, (names == kind), held_fps) for kind in shares if kind != NOTHING},
     )
 
 
 def called(shares: Mapping[str, float]) -> str:
-    """What a run is called by: its largest share if that is half or more, else mixed.
+    """What a run is called by: its largest share if that is half or more, else mixed; of equals the upper row.
 
     >>> called({"graphics": 0.6, "one thread": 0.4}), called({"graphics": 0.4, "heat": 0.3, "storage": 0.3})
     ('graphics', 'mixed')
+    >>> called({"one thread": 0.5, "graphics": 0.5})
+    'graphics'
     """
     if not shares:
         return NOTHING
-    kind = max(shares, key=lambda name: shares[name])
+    kind = max(sorted(shares, key=_row), key=lambda name: shares[name])
     return kind if shares[kind] >= LEADING else MIXED
 
 
@@ -180,7 +196,11 @@ def mean_shares(reports: Sequence[Mapping[str, float]]) -> dict[str, float]:
         return {}
     kinds = dict.fromkeys(kind for report in reports for kind in report)
     means = {kind: sum(report.get(kind, 0.0) for report in reports) / len(reports) for kind in kinds}
-    return dict(sorted(means.items(), key=lambda one: -one[1]))
+    return dict(sorted(means.items(), key=lambda one: (-one[1], _row(one[0]))))
+
+
+def _row(kind: str) -> int:
+    return KINDS.index(kind) if kind in KINDS else len(KINDS)
 
 
 def masked_by(a: str, b: str) -> str | None:
@@ -220,34 +240,14 @@ def _recorded(run: Run, quantity: str) -> bool:
     return values is not None and bool(np.isfinite(values).any())
 
 
-def _words(kind: str, run: Run, seconds: Flags, held_fps: float | None) -> str:
-    """What was seen in the seconds of a kind."""
-
-    def mean(quantity: str) -> float | None:
+def _seen(kind: str, run: Run, seconds: Flags, held_fps: float | None) -> Note:
+    """What was seen in the seconds of a kind: the means of the sensors that speak for it."""
+    means = {}
+    for quantity in _SPEAKS_FOR[kind]:
         values = run.sensors.get(quantity)
         there = values[seconds] if values is not None else np.zeros(0)
         there = there[np.isfinite(there)]
-        return float(there.mean()) if len(there) else None
-
-    def said(quantity: str, unit: str, digits: int = 0) -> str:
-        value = mean(quantity)
-        return "" if value is None else f"{quantity} {value:.{digits}f} {unit}"
-
-    def filled(quantity: str) -> str:
-        capacity = run.capacities.get(quantity)
-        return said(quantity, f"of {capacity:g} GB" if capacity else "GB", 1)
-
-    held = f"held at {held_fps:g} fps" if held_fps else "held at the declared cap"
-    parts = {
-        "graphics memory": [filled("graphics memory used"), said("graphics use", "%")],
-        "memory capacity": [filled("memory used"), said("major page faults", "a second")],
-        "heat": [said("clock", "MHz"), said("temperature", "°C")],
-        "power": [said("clock", "MHz"), said("power", "W", 1)],
-        "clock held back": [said("clock", "MHz")],
-        "rate cap": [held, said("graphics use", "%")],
-        "graphics": [said("graphics use", "%")],
-        "one thread": [said("busiest core", "%"), said("processor use", "%")],
-        "all threads": [said("processor use", "%")],
-        "storage": [said("waiting for storage", "%")],
-    }  # fmt: skip
-    return ", ".join(part for part in parts[kind] if part)
+        if len(there):
+            means[quantity] = float(there.mean())
+    full = {name: run.capacities[name] for name in means if name in run.capacities and name not in run.relative}
+    return note("limit_seen", kind=kind, means=means, capacities=full, held_fps=held_fps)

@@ -116,7 +116,10 @@ def next_attempt(plan: SearchPlan, attempts: Sequence[Attempt]) -> NextAttempt |
 
 
 def search_result(plan: SearchPlan, attempts: Sequence[Attempt]) -> SearchResult:
-    """Brackets cold and hot, the loss between them, and attempts that contradict each other."""
+    """Brackets cold and hot, the loss between them, and attempts that contradict each other.
+
+    Until a load is confirmed, *held* is the highest that was tried and held under the lowest that broke.
+    """
     cold_attempts = [one for one in attempts if not one.hot]
     hot_attempts = [one for one in attempts if one.hot]
     if plan.rungs:
@@ -126,12 +129,13 @@ def search_result(plan: SearchPlan, attempts: Sequence[Attempt]) -> SearchResult
         bracket = Bracket(best, max((one for one in broken if best is None or one < best), default=None))
         return SearchResult(bracket, None, None, None, 0, next_attempt(plan, attempts) is None)
     fold = _fold(plan, cold_attempts)
-    cold = _bracket(cold_attempts, fold.confirming if fold.confirming is not None else fold.held)
-    hot = _bracket(hot_attempts, max((one.load for one in hot_attempts if one.holds), default=None))
+    confirmed = 0 if fold.confirming is None else _streak(cold_attempts, fold.confirming)
+    sure = fold.confirming is not None and confirmed >= plan.confirm
+    cold = _bracket(cold_attempts, fold.confirming if sure else _held(cold_attempts))
+    hot = _bracket(hot_attempts, _held(hot_attempts))
     loss = None
     if hot_attempts and cold.held and hot.held is not None:
         loss = 100 * (1 - hot.held / cold.held)
-    confirmed = 0 if fold.confirming is None else _streak(cold_attempts, fold.confirming)
     done = bool(attempts) and next_attempt(plan, attempts) is None
     return SearchResult(cold, hot if hot_attempts else None, loss, unstable_zone(cold_attempts), confirmed, done)
 
@@ -243,6 +247,12 @@ def _next_rung(plan: SearchPlan, attempts: Sequence[Attempt]) -> NextAttempt | N
     tried = {one.load for one in attempts}
     rung = next((at for at in range(plan.rungs) if at not in tried), None)
     return None if rung is None else NextAttempt(rung, "ladder")
+
+
+def _held(attempts: Sequence[Attempt]) -> int | None:
+    """The highest load that was tried and held, under the lowest that broke."""
+    broken = min((one.load for one in attempts if not one.holds), default=None)
+    return max((one.load for one in attempts if one.holds and (broken is None or one.load < broken)), default=None)
 
 
 def _bracket(attempts: Sequence[Attempt], held: int | None) -> Bracket:

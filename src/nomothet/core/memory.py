@@ -1,10 +1,11 @@
 """Section 15 of the method: memory arithmetic and slot maps."""
 
+import math
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from nomothet.core.errors import BadSlots
+from nomothet.core.errors import BadQuantity, BadSlots
 
 _HALF_TOLERANCE = 0.02
 _BYTES = 8
@@ -17,7 +18,16 @@ def peak_bandwidth_gbs(rate_mts: float, channels: int) -> float:
     --------
     >>> peak_bandwidth_gbs(5600, 2)
     89.6
+
+    Raises
+    ------
+    BadQuantity
+        When the rate is not above 0, or the channels are no whole number above 0.
     """
+    _above_zero("rate_mts", rate_mts)
+    _above_zero("channels", channels)
+    if channels != int(channels):
+        raise BadQuantity("channels", f"channels are {channels:g}; they must be a whole number")
     return rate_mts * _BYTES * channels / 1000
 
 
@@ -28,7 +38,14 @@ def first_word_latency_ns(cas: float, rate_mts: float) -> float:
     --------
     >>> round(first_word_latency_ns(36, 5600), 3)
     12.857
+
+    Raises
+    ------
+    BadQuantity
+        When one of the two is not above 0.
     """
+    _above_zero("cas", cas)
+    _above_zero("rate_mts", rate_mts)
     return cas * 2000 / rate_mts
 
 
@@ -47,7 +64,14 @@ def transfer_rate(reading: float, set_mts: float) -> RateReading:
     --------
     >>> transfer_rate(2800, 5600)
     RateReading(rate_mts=5600.0, halved=True)
+
+    Raises
+    ------
+    BadQuantity
+        When one of the two is not above 0.
     """
+    _above_zero("reading", reading)
+    _above_zero("set_mts", set_mts)
     if abs(2 * reading / set_mts - 1) <= _HALF_TOLERANCE:
         return RateReading(2.0 * reading, True)
     return RateReading(float(reading), False)
@@ -268,6 +292,11 @@ def _too_fast(
             Mistake("over the rating", tuple(modules), words, "Set what the kit is rated for, or say why not.")
         )
     return found
+
+
+def _above_zero(field: str, value: float) -> None:
+    if not 0 < value < math.inf:
+        raise BadQuantity(field, f"{field} is {value:g}; it must be above 0")
 
 
 def _channels(n: int) -> str:

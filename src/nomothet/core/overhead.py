@@ -4,8 +4,12 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from nomothet.core.compare import Direction
 from nomothet.core.errors import BadSample
+from nomothet.core.notes import Note, note
 from nomothet.core.passes import ALPHA, mean_of, on_scale, squares_about_mean, t_quantile
+
+FEWEST_PAIRS = 3
 
 
 @dataclass(frozen=True)
@@ -29,16 +33,23 @@ class Overhead:
 
     tests: dict[str, Factor]
     k: float | None
-    refused: str
+    refused: Note | None
 
 
-def recorder_overhead(tests: Mapping[str, tuple[Sequence[float], Sequence[float]]]) -> Overhead:
+def recorder_overhead(
+    tests: Mapping[str, tuple[Sequence[float], Sequence[float]]], directions: Mapping[str, Direction] | None = None
+) -> Overhead:
     """The factor by which recording changes a ratio-scale metric.
+
+    One correction for all tests is given only where every test has three pairs or more, all are better in one
+    direction, and no two intervals lie apart.
 
     Parameters
     ----------
     tests : mapping of str to (off, on)
         Values of paired passes, in order: pass i without the recorder, pass i with it.
+    directions : mapping of str to direction, optional
+        "higher" where a test is not named.
 
     Raises
     ------
@@ -55,7 +66,7 @@ def recorder_overhead(tests: Mapping[str, tuple[Sequence[float], Sequence[float]
         raise BadSample("no test has a pair of passes without and with the recorder")
     factors = {name: _factor(name, off, on) for name, (off, on) in tests.items()}
     k = math.exp(mean_of([math.log(factor.k) for factor in factors.values()]))
-    refused = _disagreement(factors)
+    refused = _refusal(factors, directions or {})
     return Overhead(factors, None if refused else k, refused)
 
 
@@ -79,13 +90,19 @@ def _factor(name: str, off: Sequence[float], on: Sequence[float]) -> Factor:
     return Factor(math.exp(mean), math.exp(mean - half), math.exp(mean + half), len(d))
 
 
-def _disagreement(factors: Mapping[str, Factor]) -> str:
-    """Two tests whose intervals do not meet, in words."""
+def _refusal(factors: Mapping[str, Factor], directions: Mapping[str, Direction]) -> Note | None:
+    """Why there is no one correction for all tests."""
+    few = [name for name, one in factors.items() if one.pairs < FEWEST_PAIRS]
+    if few:
+        return note("too_few_pairs", tests=few, fewest=FEWEST_PAIRS)
+    ways = {name: directions.get(name, "higher") for name in factors}
+    if len(set(ways.values())) > 1:
+        return note("directions_differ", tests=list(factors))
     bounded = [
         (name, one.low, one.high) for name, one in factors.items() if one.low is not None and one.high is not None
     ]
     for at, (a, low_a, high_a) in enumerate(bounded):
         for b, low_b, high_b in bounded[at + 1 :]:
             if high_a < low_b or high_b < low_a:
-                return f"{a} and {b} disagree by more than their intervals: one correction does not fit both"
-    return ""
+                return note("factors_disagree", tests=[a, b])
+    return None

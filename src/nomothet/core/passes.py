@@ -10,11 +10,10 @@ from functools import lru_cache
 from typing import Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 from scipy import special
 
 from nomothet.core.errors import BadSample
-from nomothet.core.frames import TAIL_FRAMES, Floats, tail_length
 
 Scale = Literal["ratio", "difference"]
 LowDefinition = Literal["percentile", "slowest_mean", "time_share"]
@@ -26,8 +25,6 @@ ODD_LEVEL = 0.01
 ODD_BORROWED_SD = 3.0
 _ENOUGH_FOR_FLAGS = 4
 SETTLED_C_PER_MIN = 1.0
-POOLED_LOW_DRAWS = 2000
-_POOLED_LOW_SEED = 20_111
 
 
 @dataclass(frozen=True)
@@ -62,17 +59,6 @@ class Flags:
     cold_first: bool
 
 
-@dataclass(frozen=True)
-class PooledLow:
-    """A low over the frames of all kept passes together, in frames per second, with a 95 % interval."""
-
-    value: float
-    low: float | None
-    high: float | None
-    frames: int
-    passes: int
-
-
 def on_scale(values: Iterable[float], scale: Scale) -> list[float]:
     """Values as they are computed on: logs on the ratio scale.
 
@@ -97,7 +83,9 @@ def mean_of(y: Sequence[float]) -> float:
 
 
 def squares_about_mean(y: Sequence[float]) -> float:
-    """Sum of squared deviations from the mean."""
+    """Sum of squared deviations from the mean; exactly 0 where all are equal."""
+    if min(y) == max(y):
+        return 0.0
     mean = mean_of(y)
     return math.fsum((value - mean) ** 2 for value in y)
 
@@ -263,90 +251,3 @@ def rise_at_end(t_s: ArrayLike, temperature_c: ArrayLike) -> float | None:
     if np.count_nonzero(late) < 5:
         return None
     return 60 * float(np.polyfit(t[late] - t[late][0], values[late], 1)[0])
-
-
-def pooled_low(passes: Sequence[ArrayLike], share: float, definition: LowDefinition) -> PooledLow | None:
-    """The low over the frames of all kept passes together.
-
-    Parameters
-    ----------
-    passes : sequence of (n_j,) array_like
-        The frame times of each kept pass, in ms.
-    share : float
-        0.01 for the 1 % low, 0.001 for the 0.1 % low.
-    definition : {"percentile", "slowest_mean", "time_share"}
-
-    Returns
-    -------
-    PooledLow or None
-        None when even the pooled tail has fewer than ten frames. The interval comes from resampling whole passes
-        (2,000 draws, fixed seed) and is None for fewer than three passes.
-    """
-    series = [np.asarray(f, dtype=np.float64) for f in passes]
-    counts = np.array([len(f) for f in series], dtype=np.int64)
-    frames = int(counts.sum())
-    if round(share * frames, 9) < TAIL_FRAMES:
-        return None
-    tails = _Tails(series, counts, share, definition)
-    value = tails.low(np.ones(len(series), dtype=np.int64))
-    if len(series) < 3:
-        return PooledLow(value, None, None, frames, len(series))
-    rng = np.random.default_rng(_POOLED_LOW_SEED)
-    draws = [tails.low(times) for times in rng.multinomial(len(series), _even(len(series)), POOLED_LOW_DRAWS)]
-    low, high = np.quantile(draws, [ALPHA / 2, 1 - ALPHA / 2])
-    return PooledLow(value, float(low), float(high), frames, len(series))
-
-
-def _even(n: int) -> Floats:
-    return np.full(n, 1 / n)
-
-
-class _Tails:
-    """The longest frames of several passes in one falling order, from which any resample's low can be read.
-
-    A resample is how many times each pass is in it; few passes have few resamples, so each is computed once.
-    """
-
-    def __init__(
-        self, series: Sequence[Floats], counts: NDArray[np.int64], share: float, definition: LowDefinition
-    ) -> None:
-        # No low of a union as large as any resample looks further down than this into one pass.
-        depth = tail_length(int(counts.max()) * len(series), share) + 2
-        tails = [np.partition(f, len(f) - depth)[-depth:] if len(f) > depth else f for f in series]
-        values = np.concatenate(tails)
-        order = np.argsort(values)[::-1]
-        self._values = values[order]
-        self._owners = np.repeat(np.arange(len(series)), [len(tail) for tail in tails])[order]
-        self._counts = counts
-        self._totals = np.array([f.sum() for f in series])
-        self._share = share
-        self._definition = definition
-        self._known: dict[bytes, float] = {}
-
-    def low(self, times: NDArray[np.int64]) -> float:
-        """The low of the union in which pass j stands `times[j]` times."""
-        key = times.tobytes()
-        if key not in self._known:
-            self._known[key] = self._low(times)
-        return self._known[key]
-
-    def _low(self, times: NDArray[np.int64]) -> float:
-        weight = times[self._owners]
-        reached = np.cumsum(weight)
-        n = int(times @ self._counts)
-        if self._definition == "slowest_mean":
-            length = tail_length(n, self._share)
-            taken = np.minimum(weight, np.maximum(0, length - (reached - weight)))
-            return 1000 * length / float(taken @ self._values)
-        if self._definition == "percentile":
-            from_top = self._share * (n - 1)
-            lower = self._nth_longest(reached, math.ceil(from_top))
-            upper = self._nth_longest(reached, math.floor(from_top))
-            return 1000 / (lower + (math.ceil(from_top) - from_top) * (upper - lower))
-        limit = self._share * float(times @ self._totals) * (1 - 1e-12)
-        at = int(np.searchsorted(np.cumsum(weight * self._values), limit, side="left"))
-        return 1000 / float(self._values[min(at, len(self._values) - 1)])
-
-    def _nth_longest(self, reached: NDArray[np.int64], n: int) -> float:
-        """The frame with n longer ones before it."""
-        return float(self._values[int(np.searchsorted(reached, n, side="right"))])

@@ -12,34 +12,13 @@ from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
 from nomothet.core.hitches import hitch_positions
-from nomothet.core.quantities import unit_factor
+from nomothet.core.sensors import sensor_of
+from nomothet.core.units import conversion, unit_named
 
 # A reading stands for the time until the next one, but never for longer than this many usual steps.
 _HELD_STEPS = 3.0
 # Three days; what a longer recording holds beyond them is in its figures, and not looked at second by second.
 MOST_SECONDS = 259_200
-# What sensors are called here, with the words and units by which they are known; the first match counts. Readings are
-# kept in the first of the units; memory in % is a share of a size that is not known.
-_QUANTITIES: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
-    ("graphics memory used", ("graphics", "memory"), ("GB", "GiB", "MB", "MiB", "%")),
-    ("graphics temperature", ("graphics", "temperature"), ("°C",)),
-    ("graphics clock", ("graphics", "clock"), ("MHz", "GHz")),
-    ("graphics power", ("graphics", "power"), ("W",)),
-    ("graphics use", ("graphics",), ("%",)),
-    ("room temperature", ("room",), ("°C",)),
-    ("surface temperature", ("surface",), ("°C",)),
-    ("temperature", (), ("°C",)),
-    ("wall power", ("wall",), ("W",)),
-    ("wall power", ("meter",), ("W",)),
-    ("power", (), ("W",)),
-    ("busiest core", ("busiest",), ("%",)),
-    ("waiting for storage", ("storage",), ("%",)),
-    ("processor use", ("processor use",), ("%",)),
-    ("major page faults", ("fault",), ("1/s",)),
-    ("swap used", ("swap",), ("GB", "GiB", "MB", "MiB")),
-    ("memory used", ("memory used",), ("GB", "GiB", "MB", "MiB", "%")),
-    ("clock", ("clock",), ("MHz", "GHz")),
-)
 
 
 @dataclass(frozen=True)
@@ -79,6 +58,8 @@ class Run:
     capacities: Mapping[str, float] = field(default_factory=dict)
     # Memories that were read as a share of their size.
     relative: frozenset[str] = frozenset()
+    # When the last frame ends; None without frames.
+    frames_until_s: float | None = None
 
     def share_of(self, quantity: str) -> Floats | None:
         """A quantity as a share of its capacity; None where either is unknown."""
@@ -87,20 +68,15 @@ class Run:
 
 
 def quantity_of(name: str, unit: str) -> str | None:
-    """The quantity that a lane of this name and unit shows; None where it is none that a section asks for.
+    """The quantity that a lane of this name and unit shows; None where it is none that is known.
 
     Examples
     --------
     >>> quantity_of("temperature package", "°C"), quantity_of("core 3", "%")
     ('temperature', None)
-    >>> quantity_of("graphics memory used", "GB")
-    'graphics memory used'
     """
-    said = name.lower()
-    for quantity, words, units in _QUANTITIES:
-        if unit in units and all(word in said for word in words):
-            return quantity
-    return None
+    sensor = sensor_of(name, unit)
+    return None if sensor is None else sensor.key
 
 
 def lane_of(name: str, unit: str, t_s: Floats, values: Floats, capacity: float | None) -> Lane | None:
@@ -110,17 +86,17 @@ def lane_of(name: str, unit: str, t_s: Floats, values: Floats, capacity: float |
     --------
     >>> lane_of("core clock", "GHz", np.arange(2.0), np.array([4.5, 4.6]), None).values.tolist()
     [4500.0, 4600.0]
-    >>> quantity_of("core 3", "%") is lane_of("core 3", "%", np.arange(1.0), np.ones(1), 100.0)
+    >>> lane_of("core 3", "%", np.arange(1.0), np.ones(1), 100.0) is None
     True
     """
-    quantity = quantity_of(name, unit)
-    if quantity is None:
+    sensor = sensor_of(name, unit)
+    if sensor is None:
         return None
-    own = next(units[0] for known, _, units in _QUANTITIES if known == quantity)
-    factor = unit_factor(unit, own)
-    if factor is None:
-        return Lane(quantity, t_s, values, 100.0, relative=True)
-    return Lane(quantity, t_s, values * factor, None if capacity is None else capacity * factor)
+    turned = conversion(unit_named(unit), sensor.unit)
+    if turned is None:
+        return Lane(sensor.key, t_s, values, 100.0, relative=True)
+    own = values * turned.factor + turned.offset
+    return Lane(sensor.key, t_s, own, None if capacity is None else turned.of(capacity))
 
 
 def run_by_seconds(frame_times_ms: Floats | None, starts_at_s: float, lanes: Iterable[Lane], length_s: float) -> Run:
@@ -166,7 +142,9 @@ def run_by_seconds(frame_times_ms: Floats | None, starts_at_s: float, lanes: Ite
     hitch = np.zeros(seconds, bool)
     hitch[where[hitches]] = True
     rate = _rates(frame_times_ms, where, seconds, starts_at_s)
-    return Run(seconds, rate, hitch, *_middles(frame_times_ms, where, seconds), sensors, capacities, relative)
+    return Run(
+        seconds, rate, hitch, *_middles(frame_times_ms, where, seconds), sensors, capacities, relative, float(ends[-1])
+    )
 
 
 def _rates(f: Floats, where: NDArray[np.int64], seconds: int, starts_at_s: float) -> Floats:

@@ -7,8 +7,8 @@ from typing import Literal
 
 import numpy as np
 
-from nomothet.core.compare import MOST_PASSES, Noise, passes_needed, sidak_level
 from nomothet.core.differences import Row, Table, undeclared
+from nomothet.core.noise import MOST_PASSES, Noise, passes_needed, sidak_level
 from nomothet.core.quantities import Value
 
 Severity = Literal["stops", "warns", "notes"]

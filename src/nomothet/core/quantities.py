@@ -5,21 +5,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nomothet.core.errors import BadQuantity
+from nomothet.core.units import conversion, unit_named
 
 Kind = Literal["number", "whole", "text", "choice", "yes_no"]
 Value = str | int | float | bool
 
-# Factor to the first unit of each family.
-_FAMILIES: tuple[dict[str, float], ...] = (
-    {"GB": 1.0, "MB": 1 / 1024, "kB": 1 / 1024**2, "TB": 1024.0, "GiB": 1.0, "MiB": 1 / 1024},
-    {"MHz": 1.0, "GHz": 1000.0, "kHz": 0.001},
-    {"W": 1.0, "kW": 1000.0, "mW": 0.001},
-    {"V": 1.0, "mV": 0.001},
-    {"s": 1.0, "ms": 0.001, "min": 60.0, "h": 3600.0},
-    {"mm": 1.0, "cm": 10.0, "m": 1000.0},
-    {"MT/s": 1.0, "GT/s": 1000.0},
-    {"GB/s": 1.0, "MB/s": 1 / 1024},
-)
 _NUMBER = re.compile(r"\s*([-+−]?\d+(?:\.\d+)?)\s*(\S.*)?")
 _WHOLE = re.compile(r"0|[1-9]\d{0,8}")
 _YES, _NO = {"yes", "true", "on", "1"}, {"no", "false", "off", "0"}
@@ -131,24 +121,12 @@ def _from_text(spec: Spec, text: str) -> float:
     if found is None:
         raise BadQuantity(spec.key, f"{spec.label} of {text!r} is not a number{_in_unit(spec)}.")
     number, unit = float(found[1].replace("−", "-")), (found[2] or "").strip()
-    factor = unit_factor(unit, spec.unit) if unit else 1.0
-    if factor is None:
+    if not unit:
+        return number
+    turned = conversion(unit_named(unit, spec.unit), spec.unit)
+    if turned is None:
         raise BadQuantity(spec.key, f"{spec.label} is given in {spec.unit or 'plain numbers'}, not in {unit}.")
-    return number * factor
-
-
-def unit_factor(unit: str, wanted: str) -> float | None:
-    """What a number in one unit is multiplied with to be in another of its family; None across families.
-
-    Examples
-    --------
-    >>> unit_factor("GHz", "MHz"), unit_factor("MB", "GB") == 1 / 1024, unit_factor("W", "GB")
-    (1000.0, True, None)
-    """
-    if unit == wanted:
-        return 1.0
-    family = next((one for one in _FAMILIES if unit in one and wanted in one), None)
-    return None if family is None else family[unit] / family[wanted]
+    return turned.of(number)
 
 
 def _in_unit(spec: Spec) -> str:

@@ -3,26 +3,14 @@
 import numpy as np
 
 from nomothet.core.frames import Floats
+from nomothet.core.sensors import is_restless, possible_range
 
 # So many samples before a standstill means anything, and the share of gaps that is told.
 _ENOUGH = 40
 _MOST_MISSING = 0.05
-# What a quantity can be; outside it the sensor or its unit is wrong.
-_POSSIBLE: dict[str, tuple[float, float]] = {
-    "%": (-0.5, 100.5),
-    "°C": (-20.0, 130.0),
-    "W": (0.0, 5000.0),
-    "MHz": (1.0, 15_000.0),
-    "V": (0.0, 300.0),
-    "GB": (0.0, 100_000.0),
-    "GiB": (0.0, 100_000.0),
-    "1/min": (0.0, 30_000.0),
-}
-# Quantities that never stand perfectly still while a machine works.
-_RESTLESS = ("°C", "W")
 
 
-def sensor_doubts(values: Floats, unit: str) -> list[str]:
+def sensor_doubts(values: Floats, unit: str, name: str = "") -> list[str]:
     """Why a sensor is not to be trusted, in words; nothing where it is.
 
     Parameters
@@ -44,11 +32,11 @@ def sensor_doubts(values: Floats, unit: str) -> list[str]:
     missing = 1 - len(there) / len(values)
     if missing > _MOST_MISSING:
         doubts.append(f"{100 * missing:.0f} % of its readings are missing")
-    low, high = _POSSIBLE.get(unit, (-np.inf, np.inf))
+    low, high = possible_range(name, unit) or (-np.inf, np.inf)
     wrong = there[(there < low) | (there > high)]
     if len(wrong):
         counted = "1 value cannot be" if len(wrong) == 1 else f"{len(wrong)} values cannot be"
         doubts.append(f"{counted}: {wrong[np.argmax(np.abs(wrong))]:g} {unit}")
-    if unit in _RESTLESS and len(there) >= _ENOUGH and np.ptp(there) == 0:
+    if is_restless(unit) and len(there) >= _ENOUGH and np.ptp(there) == 0:
         doubts.append(f"stands still at {there[0]:g} {unit}")
     return doubts

@@ -13,7 +13,7 @@ MAIN_FULL = 0.95
 FAULTS_PER_S = 100.0
 _IDLE_GRAPHICS_PCT = 60.0
 # Frames so much slower than before the memory was full are its doing.
-_SLOWER = 1.15
+_SLOWER = 0.85
 _SETTLED_S = 3
 
 
@@ -55,7 +55,7 @@ def graphics_short(run: Run) -> NDArray[np.bool_]:
             shows |= graphics < _IDLE_GRAPHICS_PCT
         before = _rate_before(run, full)
         if before is not None and run.rate is not None:
-            shows |= run.rate * _SLOWER <= before
+            shows |= run.rate <= _SLOWER * before
     return full & shows
 
 

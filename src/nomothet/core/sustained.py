@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
+from nomothet.core.notes import Note, note
 from nomothet.core.per_second import Run
 
 Cause = Literal["temperature", "power", "memory", "unknown"]
@@ -53,7 +54,7 @@ class Sustained:
     drop_pct: float
     first_drop_s: int | None
     cause: Cause | None
-    evidence: str
+    evidence: Note | None
     burst_clock_mhz: float | None
     sustained_clock_mhz: float | None
     peak_c: float | None
@@ -137,8 +138,7 @@ def sustained(
         return None
     first, last = int(known[0]), int(known[-1]) + 1
     values = np.interp(np.arange(first, last), known, series[known])
-    if by == "frame rate" and last < run.seconds + 1 and len(values) > 2 * SHORTEST_S:
-        # The last second is rarely a whole one.
+    if by == "frame rate" and not _is_whole(run, last) and len(values) > 2 * SHORTEST_S:
         values, last = values[:-1], last - 1
     levels = _levels(values, first)
     clocks = levels if by == "clock" else _levels_of(clock, first, last)
@@ -157,7 +157,7 @@ def sustained(
         drop_pct=100 * (1 - held / burst) if burst else 0.0,
         first_drop_s=None if drop is None else drop[0],
         cause=None if drop is None else drop[1],
-        evidence="" if drop is None else drop[2],
+        evidence=None if drop is None else drop[2],
         burst_clock_mhz=clocks[0].value if clocks else None,
         sustained_clock_mhz=_median(clock, round(late), last),
         peak_c=None if heat is None or peak is None else float(heat[first + peak]),
@@ -187,6 +187,11 @@ def held_back(run: Run, burst_clock_mhz: float | None, declared: Limits) -> dict
     return {"temperature": by_heat, "power": by_power, "unknown": low & ~by_heat & ~by_power}
 
 
+def _is_whole(run: Run, last: int) -> bool:
+    """Whether the second before `last` was recorded to its end: a frame ends on it, or after it."""
+    return run.frames_until_s is None or run.frames_until_s >= last - 1e-9
+
+
 def _levels(values: Floats, first: int) -> list[Level]:
     step = -(-len(values) // _MOST_STEPS)
     whole = len(values) // step * step
@@ -207,28 +212,31 @@ def _levels_of(values: Floats | None, first: int, last: int) -> list[Level]:
 
 def _first_drop(
     run: Run, levels: list[Level], clocks: list[Level], declared: Limits, window: tuple[int, int]
-) -> tuple[int, Cause, str] | None:
+) -> tuple[int, Cause, Note] | None:
     """The first drop that the sensors explain, of the clock or of the rate; else the first of the rate.
 
     A rate that falls while the clock and the memory stay may just show a heavier scene.
     """
     dropped = [level for level in levels[1:] if level.value < (1 - LEAST_DROP) * levels[0].value]
-    found = [(level.from_s, *_memory_cause(run, level, levels[0])) for level in dropped]
     clock = run.sensors.get("clock")
-    if clock is not None and clocks:
-        burst = clocks[0].value
-        slower = [level for level in clocks[1:] if level.value < (1 - LEAST_DROP) * burst]
+    burst = clocks[0].value if clocks else 0.0
+    slower = [level for level in clocks[1:] if level.value < (1 - LEAST_DROP) * burst]
+    # A rate that falls later than the clock has no cause of its own to tell of.
+    otherwise = note("rate_fell", clock="fell" if slower else "stayed" if clocks else "not recorded")
+    found: list[tuple[int, Cause, Note]] = []
+    for level in dropped:
+        full = _memory_full(run, level, levels[0])
+        found.append((level.from_s, "memory" if full else "unknown", full or otherwise))
+    if clock is not None:
         found += [
             (_onset(clock, clocks[0], level.from_s), *_clock_cause(run, level, burst, declared, window))
             for level in slower[:1]
         ]
-        found = [(at, cause, words or "the clock did not fall") for at, cause, words in found]
-    found = [(at, cause, words or "no clock was recorded") for at, cause, words in found]
     known = [one for one in found if one[1] != "unknown"]
     return min(known or found, key=lambda one: one[0], default=None)
 
 
-def _memory_cause(run: Run, dropped: Level, burst: Level) -> tuple[Cause, str]:
+def _memory_full(run: Run, dropped: Level, burst: Level) -> Note | None:
     """Whether memory ran out at a drop of the rate."""
     look = slice(dropped.from_s, min(dropped.to_s, dropped.from_s + 2 * SHORTEST_S))
     for name in ("graphics memory used", "memory used"):
@@ -237,29 +245,34 @@ def _memory_cause(run: Run, dropped: Level, burst: Level) -> tuple[Cause, str]:
             continue
         after, before = _mean(share[look]), _mean(share[burst.from_s : burst.to_s])
         if after is not None and before is not None and after >= _MEMORY_FULL > before + 1e-9:
-            return "memory", f"{name} reached {100 * after:.0f} % of its capacity"
-    return "unknown", ""
+            return note("memory_filled", quantity=name, share=after)
+    return None
 
 
 def _clock_cause(
     run: Run, dropped: Level, burst_clock: float, declared: Limits, window: tuple[int, int]
-) -> tuple[Cause, str]:
+) -> tuple[Cause, Note]:
     """Why the clock fell, by what the sensors show in the first seconds after it."""
     look = slice(dropped.from_s, min(dropped.to_s, dropped.from_s + 2 * SHORTEST_S))
-    fell = f"the clock fell from {burst_clock:.0f} to {dropped.value:.0f} MHz"
+
+    def fell(why: str, value: float | None = None, missing: Sequence[str] = ()) -> Note:
+        return note("clock_fell", burst_mhz=burst_clock, mhz=dropped.value, why=why, value=value, missing=list(missing))
+
     if not _at_work(run)[look].any():
-        return "unknown", f"{fell} while the machine paused"
+        return "unknown", fell("paused")
     heat, power = run.sensors.get("temperature"), run.sensors.get("power")
     if heat is not None:
         hottest = _highest(heat[look])
         if hottest is not None and hottest >= _hot_from(heat[window[0] : window[1]], declared):
-            return "temperature", f"{fell} at {hottest:.0f} °C"
-    if power is not None and _flat(power)[look].any():
+            return "temperature", fell("hot", hottest)
+    if power is not None:
         level = _mean(power[look])
-        if level is not None and (declared.power_w is None or level >= (1 - FLAT) * declared.power_w):
-            return "power", f"{fell} at a steady {level:.1f} W"
+        # Power at its declared limit need not be flat; without one, only a flat one tells.
+        at_limit = declared.power_w is not None and level is not None and level >= (1 - FLAT) * declared.power_w
+        if at_limit or (declared.power_w is None and _flat(power)[look].any()):
+            return "power", fell("at its limit" if at_limit else "steady", level)
     missing = [name for name, lane in (("temperature", heat), ("power", power)) if lane is None]
-    return "unknown", f"{fell}; no {' or '.join(missing)} was recorded" if missing else fell
+    return "unknown", fell("not recorded" if missing else "unknown", None, missing)
 
 
 def _onset(clock: Floats, burst: Level, near: int) -> int:

@@ -3,7 +3,7 @@
 from collections import defaultdict
 from collections.abc import Iterable
 
-from nomothet.core.compare import Noise, pooled_noise
+from nomothet.core.noise import Noise, pooled_noise
 from nomothet.core.passes import Scale
 from nomothet.server.passes.models import Figure
 from nomothet.server.reviews.models import Review

@@ -8,8 +8,8 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from nomothet.core.compare import pooled_noise
 from nomothet.core.errors import BadQuantity
+from nomothet.core.noise import pooled_noise
 from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility, read_readings
 from nomothet.formats.words import METHOD_VERSION, Metric
 from nomothet.server.docket.commands import next_number

@@ -1,0 +1,39 @@
+"""Sentences by code."""
+
+from collections.abc import Callable, Iterable, Mapping
+from typing import Any
+
+from nomothet.core.notes import Note
+from nomothet.words import evidence, recorder
+
+Sentence = Callable[..., str]
+
+_SOURCES: tuple[Mapping[str, Sentence], ...] = (evidence.SENTENCES, recorder.SENTENCES)
+CATALOGUE: Mapping[str, Sentence] = {code: sentence for one in _SOURCES for code, sentence in one.items()}
+
+
+def say(note: Note) -> str:
+    """The sentence of a note.
+
+    Raises
+    ------
+    KeyError
+        When no sentence is known for its code: a mistake of the program, found by the test that says every code.
+
+    Examples
+    --------
+    >>> from nomothet.core.notes import note
+    >>> say(note("factors_disagree", tests=["walk", "flight"]))
+    'walk and flight disagree by more than their intervals: one correction does not fit both'
+    """
+    return CATALOGUE[note.code](**note.values)
+
+
+def says(notes: Iterable[Note]) -> list[str]:
+    """The sentences of several notes."""
+    return [say(note) for note in notes]
+
+
+def stored(note: Note) -> dict[str, Any]:
+    """A note as plain data."""
+    return {"code": note.code, "values": dict(note.values)}
