@@ -48,6 +48,15 @@ class Steps(unittest.TestCase):
     def test_what_the_runner_sets_is_no_step(self) -> None:
         self.assertEqual(change_steps(state({}, threads=1), state({}, threads=8)), [])
 
+    def test_without_a_bench_it_is_a_step_like_any_other(self) -> None:
+        (step,) = change_steps(state({}, threads=1), state({}, threads=8), by_hand=True)
+        self.assertEqual((step.asks, step.expected), ("threads", 8))
+        self.assertIn("from 1 to 8", step.words)
+
+    def test_a_room_is_brought_to_a_temperature(self) -> None:
+        (step,) = change_steps(state({}, ambient_c=22), state({}, ambient_c=30))
+        self.assertEqual(step.words, "Bring the room to 30 °C.")
+
     def test_a_part_outside_needs_no_opening(self) -> None:
         steps = change_steps(state({}, {"os_build": IMAGE}), state({}))
         self.assertEqual([step.kind for step in steps], ["take_out"])

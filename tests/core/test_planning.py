@@ -211,6 +211,23 @@ class PlanCheck(unittest.TestCase):
             with self.subTest(code=code):
                 self.assertEqual(self.codes(plan(self.TWO, tests=[test])), [code])
 
+    def test_what_is_lacking_is_told_once_with_all_that_it_is_true_of(self) -> None:
+        need = (Requirement("graphics_memory_gb", "graphics memory", 8, "GB"),)
+        tests = [PlannedTest(1, "walk", requirements=need), PlannedTest(2, "flight", requirements=need)]
+        one, two = self.TWO
+        # The card of the first has enough; the second borrows too little, and its card has less.
+        one = replace(one, state={**one.state, "part.graphics.memory_gb": 8, "graphics_memory_gb": 2})
+        two = replace(two, state={**two.state, "part.graphics.memory_gb": 6, "graphics_memory_gb": 2})
+        found = [point for point in check_plan(plan([one, two], tests=tests)) if point.code == "requirement"]
+        self.assertEqual(len(found), 1)
+        self.assertIn("walk and flight ask for 8 GB of graphics memory", found[0].words)
+        self.assertIn(f"{two.label} has 6", found[0].words)
+        self.assertNotIn(f"{one.label} has", found[0].words)
+
+    def test_parts_that_do_not_fit_one_another_are_told(self) -> None:
+        column = replace(self.TWO[1], misfits=("the graphics card is 310 mm long, and the case has room for 240 mm",))
+        self.assertEqual(self.codes(plan([self.TWO[0], column])), ["misfit"])
+
     def test_enough_passes_for_the_noise_are_not_told(self) -> None:
         quiet = PlannedTest(1, "Reef Walk 2", noise=Noise(0.004, 20, "borrowed"))
         self.assertEqual(self.codes(plan(self.TWO, tests=[quiet])), [])

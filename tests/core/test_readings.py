@@ -64,6 +64,32 @@ class Understood(unittest.TestCase):
         self.assertEqual([one.missing for one in read[7:]], ["not run", "not recorded", "shown but not noted"])
         self.assertTrue(all(one.value is None for one in read))
 
+    def test_a_unit_that_is_a_letter_too_is_read_as_the_unit(self) -> None:
+        self.assertEqual(values("61 C 62 C", "°C"), [61.0, 62.0])
+        self.assertEqual(values("61C", "°C"), [61.0])
+        read = read_readings("61 c", "°C")
+        self.assertEqual([one.outcome for one in read], ["completed", "crashed"])
+        self.assertEqual([one.outcome for one in read_readings("94 C", "fps")], ["completed", "crashed"])
+
+    def test_an_outcome_carries_its_reason(self) -> None:
+        one, two = read_readings("c (driver reset, went on) 94.1", "fps")
+        self.assertEqual((one.outcome, one.reason, two.value), ("crashed", "driver reset, went on", 94.1))
+        self.assertEqual(read_readings("n(no graphics card)", "fps")[0].reason, "no graphics card")
+
+    def test_the_last_digit_typed_is_the_step(self) -> None:
+        for text, unit, step in (
+            ("94.1", "fps", 0.1), ("61", "°C", 1.0), ("94,10", "fps", 0.01), ("4.2 GHz", "MHz", 100.0),
+            ("12:07", "s", 1.0), ("12:07.5", "s", 0.1), ("1 h 03 min", "s", 60.0), ("2 h", "min", 60.0),
+            ("8", "cameras", 1.0),
+        ):  # fmt: skip
+            with self.subTest(text=text):
+                (one,) = read_readings(text, unit)
+                self.assertAlmostEqual(one.step, step)
+        (wide,) = read_readings("61 ± 2", "°C")
+        self.assertAlmostEqual(wide.spread, 4 / math.sqrt(12))
+        (plain,) = read_readings("61", "°C")
+        self.assertAlmostEqual(plain.spread, 1 / math.sqrt(12))
+
     def test_letters_after_figures_are_outcomes_unless_the_unit_goes_by_them(self) -> None:
         self.assertEqual(
             [one.outcome for one in read_readings("94.1 c 93", "fps")], ["completed", "crashed", "completed"]
@@ -99,6 +125,9 @@ class Refused(unittest.TestCase):
         self.check("abc", "fps", "'abc' cannot be read")
         self.check("90 kg", "fps", "is in kg; this row is in fps")
         self.check("1,234", "fps", "write 1.234 or 1234")
+        self.check("1 234", "points", "two ways")
+        self.check("99 12 345", "points", "two ways")
+        self.assertEqual(values("120 118 121"), [120.0, 118.0, 121.0])
         self.check("55–52", "fps", "runs backwards")
         self.check("94.1.2", "fps", "not a number")
         self.check("", "fps", "Nothing was typed")
@@ -129,6 +158,7 @@ class Plausible(unittest.TestCase):
         self.assertIn("over 2,000 fps", self.warn(2500.0))
         self.assertIn("outside 0 to 100", self.warn(120.0, "%"))
         self.assertIn("outside −20 to 130", self.warn(400.0, "°C"))
+        self.assertIn("outside 1 to 15000 MHz", self.warn(46_000.0, "MHz"))
         self.assertIn("1.5 times the rated", self.warn(9000.0, "MHz", rated=4600.0))
         self.assertIn("standard deviations", self.warn(120.0, values=[94.0, 95.0], spread=0.01))
         self.assertIn("two numbers run together", self.warn(9495.0, values=[94.0, 95.0]))

@@ -41,7 +41,7 @@ class Step:
     unit: str = ""
 
 
-def change_steps(before: MachineState | None, after: MachineState) -> list[Step]:
+def change_steps(before: MachineState | None, after: MachineState, *, by_hand: bool = False) -> list[Step]:
     """What to do to get from one configuration to the next, in order.
 
     Parts move only where the difference needs it. Exchanging a part puts some firmware settings back to their
@@ -51,9 +51,11 @@ def change_steps(before: MachineState | None, after: MachineState) -> list[Step]
     ----------
     before : MachineState, optional
         What the machine is now; without it every setting is to be made and every part looked at.
+    by_hand : bool
+        No bench runs the passes, so that what a bench sets for each run is a step as well.
     """
     if before is None:
-        return [*_look_over(after), *_settings({}, after, frozenset())]
+        return [*_look_over(after), *_settings({}, after, frozenset(), by_hand)]
     moved = _moved(before.slots, after.slots, "slot") + _moved(before.parts, after.parts, "place")
     opens = [move for move in moved if KINDS[move[3]].opens]
     closed = [move for move in moved if not KINDS[move[3]].opens]
@@ -64,7 +66,7 @@ def change_steps(before: MachineState | None, after: MachineState) -> list[Step]
         steps += _out_and_in(opens)
         steps += [_safety(*words) for words in _AFTER]
     steps += _out_and_in(closed)
-    return steps + _settings(before.settings, after, exchanged)
+    return steps + _settings(before.settings, after, exchanged, by_hand)
 
 
 _BEFORE = (
@@ -114,6 +116,10 @@ def _out_and_in(moves: Sequence[_Move]) -> list[Step]:
     return out + into
 
 
+# Nobody sets a room as one sets a switch.
+_ROOM = "ambient_c"
+
+
 def _safety(key: str, words: str) -> Step:
     return Step(key, "start_up" if key == "power_on" else "safety", words)
 
@@ -131,7 +137,7 @@ def _look_over(after: MachineState) -> list[Step]:
     return parts + slots
 
 
-def _settings(before: Mapping[str, Value], after: MachineState, exchanged: frozenset[str]) -> list[Step]:
+def _settings(before: Mapping[str, Value], after: MachineState, exchanged: frozenset[str], by_hand: bool) -> list[Step]:
     firmware: list[Step] = []
     system: list[Step] = []
     for key in dict.fromkeys([*before, *after.settings]):
@@ -139,10 +145,12 @@ def _settings(before: Mapping[str, Value], after: MachineState, exchanged: froze
         spec, wanted = setting.spec, after.settings.get(key)
         differs = before.get(key) != wanted
         reset = wanted is not None and bool(exchanged & set(setting.reset_by))
-        if setting.where == "run" or not (differs or reset):
+        if (setting.where == "run" and not by_hand) or not (differs or reset):
             continue
         if wanted is None:
             words = f"Set {spec.label} back to its default (it was {text_of(spec, before[key])})."
+        elif key == _ROOM:
+            words = f"Bring the room to {text_of(spec, wanted)}."
         elif reset and not differs:
             words = f"Put {spec.label} back to {text_of(spec, wanted)}: the exchange has reset it."
         elif key in before:

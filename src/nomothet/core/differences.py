@@ -2,10 +2,11 @@
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from nomothet.core.quantities import Value
+from nomothet.core.settings import goes_with_system
 
 Status = Literal["factor", "accepted", "undeclared"]
 
@@ -81,6 +82,7 @@ def difference_table(
             if first is not None:
                 constant.append((aspect, first))
             continue
+        aspect = _with_system(aspect, values, declared)
         rows.append(Row(aspect, values, _status(aspect, declared, accepted), _odd(values), None in values))
     return Table(rows, constant)
 
@@ -92,7 +94,19 @@ def undeclared(table: Table) -> list[Row]:
     return [row for row in found if not parents & set(row.aspect.parents)]
 
 
+def _with_system(aspect: Aspect, values: Sequence[Value | None], declared: Collection[str]) -> Aspect:
+    """Where the machine is the factor, its settings go with it, and so does what only some machines have (16)."""
+    if "system" not in declared or aspect.key == "system" or "system" in aspect.parents:
+        return aspect
+    if None in values or goes_with_system(aspect.key):
+        return replace(aspect, parents=(*aspect.parents, "system"))
+    return aspect
+
+
 def _status(aspect: Aspect, declared: Collection[str], accepted: Collection[str]) -> Status:
+    """What comes with a factor is declared with it, unless somebody has given it a caveat of its own."""
+    if aspect.key in accepted and aspect.key not in declared:
+        return "accepted"
     names = {aspect.key, *aspect.parents}
     if names & set(declared):
         return "factor"

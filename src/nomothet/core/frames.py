@@ -116,10 +116,12 @@ def frame_times_of(timestamps: ArrayLike, unit_ms: float) -> Floats:
     if len(stamps) < 2:
         raise BadFrames("two timestamps at least are needed to make a frame")
     steps = np.diff(stamps)
+    if np.isfinite(steps).all():
+        steps = np.round(steps * unit_ms, 6)
     if not (steps.min() > 0 and steps.max() < math.inf):
         bad = (np.flatnonzero(~((steps > 0) & np.isfinite(steps)))[:10] + 1).tolist()
         raise BadFrames(f"timestamp {bad[0] + 1} does not come after the one before it", bad)
-    return np.round(steps * unit_ms, 6)
+    return steps
 
 
 def cut(frame_times_ms: Floats, skip_s: float = 0.0, end_cut_s: float = 0.0) -> Floats:

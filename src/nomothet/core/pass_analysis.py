@@ -15,7 +15,7 @@ from nomothet.core.segments import Span, seconds_that_count
 from nomothet.core.shortage import Collapse, collapse_of
 from nomothet.core.sustained import Limits, Sustained, sustained
 
-_MEMORIES = ("memory used", "graphics memory used", "swap used")
+_MEMORIES = ("memory used", "graphics memory used", "swap used", "storage used")
 
 
 @dataclass(frozen=True)

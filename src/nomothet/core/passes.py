@@ -115,13 +115,15 @@ def centre(values: Iterable[float], scale: Scale = "ratio") -> float:
     return math.exp(mean_of(y)) if scale == "ratio" else mean_of(y)
 
 
-def summary(values: Iterable[float], scale: Scale = "ratio") -> Summary:
+def summary(values: Iterable[float], scale: Scale = "ratio", reading_error: float = 0.0) -> Summary:
     """Centre, spread and 95 % Student interval of one cell.
 
     Parameters
     ----------
     values : iterable of float
         The values of the kept passes, at least one.
+    reading_error : float, optional
+        Standard error that inexact readings bring to the centre, on the computing scale (section 18).
 
     Examples
     --------
@@ -138,7 +140,7 @@ def summary(values: Iterable[float], scale: Scale = "ratio") -> Summary:
     if len(y) == 1:
         return Summary(1, back(mean), None, None, None)
     spread = math.sqrt(squares_about_mean(y) / (len(y) - 1))
-    half = t_quantile(ALPHA, len(y) - 1) * spread / math.sqrt(len(y))
+    half = t_quantile(ALPHA, len(y) - 1) * math.hypot(spread / math.sqrt(len(y)), reading_error)
     return Summary(len(y), back(mean), spread, back(mean - half), back(mean + half))
 
 

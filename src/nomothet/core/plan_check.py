@@ -3,7 +3,7 @@
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Final, Literal
 
 import numpy as np
 
@@ -50,6 +50,8 @@ class PlannedTest:
     noise: Noise | None = None
     requirements: tuple[Requirement, ...] = ()
     missing_settings: tuple[str, ...] = ()
+    # Systems on which its command waits for an admin's word.
+    waits_on: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -64,6 +66,8 @@ class PlannedColumn:
     blocked: str = ""
     priced: bool = False
     mistakes: tuple[str, ...] = ()
+    # What of its parts does not go together.
+    misfits: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -111,6 +115,7 @@ def check_plan(plan: Plan) -> list[Point]:
         *_differences(plan),
         *_separability(plan),
         *_columns(plan),
+        *_requirements(plan),
         *(point for test in plan.tests for point in _test(plan, test)),
         *_ends(plan),
     ]
@@ -233,6 +238,9 @@ def _columns(plan: Plan) -> list[Point]:
         for words in column.mistakes:
             remedy = "Move the modules on the slot map."
             points.append(Point("slots", "warns", f"{column.label}: {words}.", remedy, "configuration", about))
+        for words in column.misfits:
+            remedy = "Mark it as not buildable with this reason, or correct the part on the shelf."
+            points.append(Point("misfit", "warns", f"{column.label}: {words}.", remedy, "configuration", about))
         if plan.asks_price and not column.priced:
             words = f"{column.label} has no price, and the question asks what it costs."
             points.append(Point("price", "warns", words, "Enter the prices of its parts.", "price", about))
@@ -241,7 +249,7 @@ def _columns(plan: Plan) -> list[Point]:
 
 def _test(plan: Plan, test: PlannedTest) -> list[Point]:
     about: dict[str, object] = {"test": test.id}
-    points = [*_requirements(plan, test)]
+    points: list[Point] = []
     touched = frozenset().union(*(factor.touches for factor in plan.factors))
     shown = {test.isolates, "system", *({"processor"} if test.isolates == "threads" else set())}
     if test.isolates and test.isolates != "all" and touched and not touched & shown:
@@ -270,25 +278,67 @@ def _test(plan: Plan, test: PlannedTest) -> list[Point]:
     if test.missing_settings:
         words = f"{test.name} does not say its {_and(list(test.missing_settings))}."
         points.append(Point("settings", "warns", words, "Choose a value, so that it can be repeated.", "test", about))
+    if test.waits_on:
+        words = f"No admin has approved the command of {test.name} on {_and(test.waits_on)}: no bench runs it there."
+        points.append(Point("approval", "warns", words, "Ask an admin to look at it under Workloads.", "test", about))
     return points + _passes(plan, test)
 
 
-def _requirements(plan: Plan, test: PlannedTest) -> list[Point]:
+def _requirements(plan: Plan) -> list[Point]:
+    """What tests ask for and configurations lack: one fact once, with all tests and configurations it is true of."""
+    lacking: dict[tuple[str, float | None, str], dict[int, list[PlannedTest]]] = {}
+    for test in plan.tests:
+        for need in test.requirements:
+            for column in plan.columns:
+                if _lacks(column.state, need):
+                    by_column = lacking.setdefault((need.label, need.least, need.unit), {})
+                    by_column.setdefault(column.id, []).append(test)
+    labels = {column.id: column for column in plan.columns}
     points = []
-    for need in test.requirements:
-        for column in plan.columns:
-            has = column.state.get(need.aspect)
-            about: dict[str, object] = {"test": test.id, "column": column.id}
-            remedy = "Leave the cell out, or run it and record the outcome."
-            if has is None:
-                continue
-            if need.least is not None and isinstance(has, int | float) and has < need.least:
-                words = f"{test.name} asks for {need.least:g} {need.unit} of {need.label}; {column.label} has {has:g}."
-                points.append(Point("requirement", "warns", words, remedy, "test", about))
-            elif need.least is None and str(has).casefold() in ("no", "false", "none"):
-                words = f"{test.name} asks for {need.label}, which {column.label} does not have."
-                points.append(Point("requirement", "warns", words, remedy, "test", about))
+    for (label, least, unit), by_column in lacking.items():
+        tests = list(dict.fromkeys(test.name for those in by_column.values() for test in those))
+        columns = [labels[one] for one in by_column]
+        asks = f"{_and(tests)} {'asks' if len(tests) == 1 else 'ask'} for"
+        first = next(iter(by_column.values()))[0]
+        about: dict[str, object] = {"test": first.id, "column": columns[0].id, "columns": list(by_column)}
+        if least is None:
+            words = f"{asks} {label}, which {_and([column.label for column in columns])} {_do(columns)} not have."
+        else:
+            need = next(one for one in first.requirements if (one.label, one.least) == (label, least))
+            has = _and([f"{column.label} has {_number(column.state, need.aspect):g}" for column in columns])
+            words = f"{asks} {least:g} {unit} of {label}; {has}."
+        remedy = "Leave the cells out, or run them and record the outcome."
+        points.append(Point("requirement", "warns", words, remedy, "test", about))
     return points
+
+
+def _do(columns: Sequence[PlannedColumn]) -> str:
+    return "does" if len(columns) == 1 else "do"
+
+
+# What a requirement names can be told in several places; the largest counts.
+_SAME_AS: Final[Mapping[str, tuple[str, ...]]] = {
+    "graphics_memory_gb": ("graphics_memory_gb", "part.graphics.memory_gb"),
+    "part.graphics.memory_gb": ("part.graphics.memory_gb", "graphics_memory_gb"),
+}
+
+
+def _has(state: Mapping[str, Value], aspect: str) -> Value | None:
+    known = [state[key] for key in _SAME_AS.get(aspect, (aspect,)) if state.get(key) is not None]
+    numbers = [one for one in known if isinstance(one, int | float)]
+    return max(numbers) if numbers else known[0] if known else None
+
+
+def _number(state: Mapping[str, Value], aspect: str) -> float:
+    has = _has(state, aspect)
+    return float(has) if isinstance(has, int | float) else math.nan
+
+
+def _lacks(state: Mapping[str, Value], need: Requirement) -> bool:
+    has = _has(state, need.aspect)
+    if need.least is not None:
+        return isinstance(has, int | float) and has < need.least
+    return has is not None and str(has).casefold() in ("no", "false", "none")
 
 
 def _passes(plan: Plan, test: PlannedTest) -> list[Point]:

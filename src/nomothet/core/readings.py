@@ -8,10 +8,12 @@ from typing import Literal
 
 from nomothet.core.errors import BadQuantity
 from nomothet.core.passes import Scale, on_scale
+from nomothet.core.sensors import possible_range
+from nomothet.core.units import Conversion, conversion, unit_named
 
 Bound = Literal["", "about", "over", "under"]
 
-# How a reading was come by; the last is shown apart and never pooled.
+# How a reading was taken; the last is shown apart and never pooled.
 READING_METHODS = (
     "captured",
     "read from output",
@@ -36,19 +38,8 @@ MISSING_SIGNS = {"-": "not run", "x": "not recorded", "?": "shown but not noted"
 # Half-width of a stopwatch by hand: the reaction at its start and at its end, in seconds.
 STOPWATCH_HALF_S = 0.2
 
-_TO_BASE: tuple[dict[str, float], ...] = (
-    {"fps": 1.0, "Hz": 1.0, "1/s": 1.0},
-    {"s": 1.0, "ms": 1e-3, "µs": 1e-6, "us": 1e-6, "min": 60.0, "h": 3600.0},
-    {"W": 1.0, "kW": 1e3, "mW": 1e-3},
-    {"MHz": 1.0, "GHz": 1e3, "kHz": 1e-3},
-    {"GB": 1.0, "GiB": 1.0, "MB": 1 / 1024, "MiB": 1 / 1024, "TB": 1024.0},
-    {"GB/s": 1.0, "MB/s": 1e-3, "kB/s": 1e-6},
-    {"J": 1.0, "kJ": 1e3, "Wh": 3600.0, "kWh": 3.6e6},
-    {"points": 1.0, "pts": 1.0},
-    {"%": 1.0},
-)
 _NUMBER = r"[+−-]?\d+(?:[.,]\d+)*"
-_UNIT = r"[^\W\d_][^\s\d±–~<>@]*|°[CF]|%|1/(?:s|min)"
+_UNIT = r"[^\W\d_][^\s\d±–~<>@()]*(?:\([A-Z]\))?|°[CF]|%|1/(?:s|min)"
 _ITEM = re.compile(
     rf"(?P<sign>[~≈<>≤≥])?\s*(?P<a>{_NUMBER})"
     rf"(?:(?:\s*(?:–|—|\.\.)\s*|-)(?P<b>\d+(?:[.,]\d+)*)|\s*(?:±|\+/-)\s*(?P<half>\d+(?:[.,]\d+)*))?"
@@ -59,6 +50,10 @@ _SPOKEN = re.compile(
     r"(?=\d)(?:(?P<h>\d+)\s*h)?\s*(?:(?P<m>\d+)\s*min)?\s*(?:(?P<s>\d+(?:[.,]\d+)?)\s*s)?(?![^\s;|])", re.ASCII
 )
 _PART = re.compile(r"\s*@\s*(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)(?![\d.])")
+_REASON = re.compile(r"\s*\(([^()]{1,200})\)")
+# "1 234" may be one number or two passes; "120 118" is two.
+_GROUPED = re.compile(r"(?<![\d.,])(\d{1,3})[ \u00a0\u202f](\d{3})(?![\d.,]\d)(?!\d)")
+_FAR_APART = 5.0
 _PARTED = re.compile(r"[\s;|]+")
 _BOUNDS: dict[str, Bound] = {"~": "about", "≈": "about", "<": "under", "≤": "under", ">": "over", "≥": "over"}
 
@@ -72,9 +67,13 @@ class Reading:
     half_width : float or None
         0 is exact; None is not known, and such a reading takes part in no verdict.
     spread : float
-        Extra standard deviation that the reading brings along: `(b − a)/√12`.
+        Extra standard deviation that the reading brings along: `(b − a)/√12`, or `h/√12` of its step.
     outcome : str
         How the pass ended; only a completed one has a value.
+    reason : str
+        Why it ended so, as in ``c (the driver was reset)``.
+    step : float
+        The step of the last digit that was typed.
     part : tuple of float or None
         Of a job done in part, how much of how much; the value is then the forecast of the whole (section 19).
     """
@@ -85,10 +84,13 @@ class Reading:
     outcome: str = "completed"
     missing: str = ""
     part: tuple[float, float] | None = None
+    step: float = 0.0
+    reason: str = ""
 
     @property
     def spread(self) -> float:
-        return 0.0 if self.half_width is None else 2 * self.half_width / math.sqrt(12)
+        """The wider of its range and its last digit counts."""
+        return max(2 * (self.half_width or 0.0), self.step) / math.sqrt(12)
 
     @property
     def counts(self) -> bool:
@@ -124,6 +126,7 @@ def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> lis
     """
     if len(text) > 2000:
         raise BadQuantity("text", "That is more than a cell can hold; paste a block instead.")
+    _refuse_grouped(text)
     found: list[Reading] = []
     at = 0
     while at < len(text):
@@ -144,20 +147,25 @@ def read_readings(text: str, unit: str, *, precision: float | None = 0.0) -> lis
 def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
     end = _word_end(text, at)
     word = text[at:end]
-    if word.lower() in OUTCOME_LETTERS:
-        return Reading(None, None, outcome=OUTCOME_LETTERS[word.lower()]), end
+    if word[:1].lower() in OUTCOME_LETTERS and (len(word) == 1 or word[1:2] == "("):
+        reason = _REASON.match(text, at + 1)
+        said = reason[1].strip() if reason else ""
+        after = reason.end() if reason else at + 1
+        return Reading(None, None, outcome=OUTCOME_LETTERS[word[0].lower()], reason=said), after
     if word in MISSING_SIGNS or word in ("–", "—"):
         return Reading(None, None, missing=MISSING_SIGNS.get(word, "not run")), end
     seconds = _read_time(text, at) if _convertible("s", unit) else None
     if seconds is not None:
-        value, after = seconds
-        return Reading(value * _factor("s", unit, word)), after
+        value, step, after = seconds
+        turned = _turned("s", unit, word)
+        return Reading(turned.of(value), step=step * turned.factor), after
     item = _ITEM.match(text, at)
     if item is None or (item.end() < len(text) and not _PARTED.match(text, item.end()) and text[item.end()] != "@"):
         raise BadQuantity("text", f"{word!r} cannot be read. A figure looks like 94.1, 52–55, ~45, >200 or 12:07.")
-    # After a space a letter is an outcome of its own, unless the row's unit goes by it.
+    # After a space a letter is an outcome of its own, unless the row's unit goes by it: "61 C" is a temperature.
     apart = item["rest"] and item["rest"] != item["unit"] and item["unit"].lower() in OUTCOME_LETTERS
-    if apart and not _convertible(item["unit"], unit):
+    own = apart and (item["unit"] == unit or (item["unit"].isupper() and _convertible(item["unit"], unit)))
+    if apart and not own:
         return _from_item(item, unit, with_unit=False), item.start("rest")
     return _from_item(item, unit), item.end()
 
@@ -168,7 +176,7 @@ def _forecast(reading: Reading, done: float, whole: float, unit: str) -> Reading
         raise BadQuantity("text", "A part is written 12:07 @ 30/120: the time, then how much of how much was done.")
     if not (_convertible("s", unit) or _convertible("J", unit)):
         raise BadQuantity("text", "Only times and energies of a part can be drawn out to the whole.")
-    return Reading(reading.value * whole / done, None, "about", part=(done, whole))
+    return Reading(reading.value * whole / done, None, "about", part=(done, whole), step=reading.step * whole / done)
 
 
 def _word_end(text: str, at: int) -> int:
@@ -176,32 +184,50 @@ def _word_end(text: str, at: int) -> int:
     return gap.start() if gap else len(text)
 
 
-def _read_time(text: str, at: int) -> tuple[float, int] | None:
-    """Seconds of `12:07`, `1:02:03` or `1 h 03 min`, and where it ends."""
+def _refuse_grouped(text: str) -> None:
+    found = next((one for one in _GROUPED.finditer(text) if int(one[2]) >= _FAR_APART * int(one[1])), None)
+    if found is not None:
+        whole = f"{found[1]}{found[2]}"
+        raise BadQuantity(
+            "text",
+            f"{found[0]} can be read in two ways; write {whole} for one figure or {found[1]}; {found[2]} for two.",
+        )
+
+
+def _read_time(text: str, at: int) -> tuple[float, float, int] | None:
+    """Seconds of `12:07`, `1:02:03` or `1 h 03 min`, the step of its last digit, and where it ends."""
     found = _CLOCK.match(text, at)
     if found is None:
         found = _SPOKEN.match(text, at)
         if found is None or not (found["h"] or found["m"]):
             return None
     parts = [float((found[part] or "0").replace(",", ".")) for part in ("h", "m", "s")]
-    return parts[0] * 3600 + parts[1] * 60 + parts[2], found.end()
+    last = next(size for part, size in (("s", 1.0), ("m", 60.0), ("h", 3600.0)) if found[part])
+    step = last * _last_digit(found["s"]) if found["s"] else last
+    return parts[0] * 3600 + parts[1] * 60 + parts[2], step, found.end()
+
+
+def _last_digit(typed: str) -> float:
+    """The step of the last digit of a number as it was typed."""
+    _, point, decimals = typed.replace(",", ".").rpartition(".")
+    return float(10.0 ** -len(decimals)) if point else 1.0
 
 
 def _from_item(item: re.Match[str], unit: str, *, with_unit: bool = True) -> Reading:
     typed = (item["unit"] or "").rstrip(".,") if with_unit else ""
-    factor = _factor(typed, unit, item[0]) if typed else 1.0
+    turned = _turned(typed, unit, item[0]) if typed else Conversion(1.0)
     value = _number(item["a"])
     bound = _BOUNDS.get(item["sign"] or "", "")
-    if typed == "°F":
-        value, factor = (value - 32) * 5 / 9, 1.0
+    step = _last_digit(item["a"]) * turned.factor
     if item["b"] is not None:
-        other = _number(item["b"]) if typed != "°F" else (_number(item["b"]) - 32) * 5 / 9
+        other = _number(item["b"])
         if other < value:
             raise BadQuantity("text", f"The range {item[0].strip()} runs backwards.")
-        return Reading((value + other) / 2 * factor, (other - value) / 2 * factor, bound)
+        middle = turned.of((value + other) / 2)
+        return Reading(middle, (other - value) / 2 * turned.factor, bound, step=step)
     if item["half"] is not None:
-        return Reading(value * factor, _number(item["half"]) * factor, bound)
-    return Reading(value * factor, None if bound else 0.0, bound)
+        return Reading(turned.of(value), _number(item["half"]) * turned.factor, bound, step=step)
+    return Reading(turned.of(value), None if bound else 0.0, bound, step=step)
 
 
 def _number(text: str) -> float:
@@ -221,17 +247,15 @@ def _number(text: str) -> float:
 
 
 def _convertible(typed: str, unit: str) -> bool:
-    return any(unit in family and typed in family for family in _TO_BASE)
+    return conversion(unit_named(typed, unit), unit) is not None
 
 
-def _factor(typed: str, unit: str, item: str) -> float:
-    if typed == unit or (typed == "°F" and unit == "°C"):
-        return 1.0
-    for family in _TO_BASE:
-        if typed in family and unit in family:
-            return family[typed] / family[unit]
-    wanted = f"{unit}" if unit else "plain numbers"
-    raise BadQuantity("text", f"{item.strip()!r} is in {typed}; this row is in {wanted}.")
+def _turned(typed: str, unit: str, item: str) -> Conversion:
+    found = conversion(unit_named(typed, unit), unit)
+    if found is None:
+        wanted = f"{unit}" if unit else "plain numbers"
+        raise BadQuantity("text", f"{item.strip()!r} is in {typed}; this row is in {wanted}.")
+    return found
 
 
 def _with_precision(reading: Reading, precision: float | None) -> Reading:
@@ -293,8 +317,9 @@ def _impossible(value: float, unit: str, scale: Scale) -> list[str]:
         return [f"{value:g} fps is over 2,000 fps."]
     if unit == "%" and not 0 <= value <= 100:
         return [f"{value:g} % is outside 0 to 100 %."]
-    if unit == "°C" and not -20 <= value <= 130:
-        return [f"{value:g} °C is outside −20 to 130 °C."]
+    bounds = possible_range("", unit)
+    if bounds is not None and unit != "%" and not bounds[0] <= value <= bounds[1]:
+        return [f"{value:g} {unit} is outside {bounds[0]:g} to {bounds[1]:g} {unit}.".replace("-", "−")]
     if scale == "ratio" and value <= 0:
         return [f"{value:g} {unit} cannot be compared by ratio: it is not over 0."]
     return []

@@ -69,11 +69,12 @@ SENSORS: Final[tuple[Sensor, ...]] = (
     Sensor("wall power", "W", (("wall", "meter", "socket", "plug"),), (), _W, restless=True),
     Sensor("power", "W", (), (), _W, restless=True),
     Sensor("busiest core", "%", (("busiest", "max"), ("core", "thread", *_PROCESSOR)), (), _SHARE),
-    Sensor("waiting for storage", "%", (("storage", "iowait"),), (), _SHARE),
+    Sensor("waiting for storage", "%", (("storage", "iowait"), ("waiting", "wait", "iowait")), (), _SHARE),
     Sensor("processor use", "%", (_PROCESSOR, _USE), (*_MEMORY, "core", "thread", "fan"), _SHARE),
     Sensor("major page faults", "1/s", (("fault", "faults"),), ("minor",), None),
     Sensor("swap used", "GB", (("swap", "pagefile"),), (), _GB),
     Sensor("memory used", "GB", (_MEMORY, _USE), (*_GRAPHICS, "available", "free"), _GB, sized=True),
+    Sensor("storage used", "GB", (("storage", "disk", "drive", "ssd"), _USE), (), _GB, sized=True),
     Sensor("clock", "MHz", (_CLOCK,), (*_GRAPHICS, *_MEMORY, "bus", "base"), _MHZ),
     Sensor("fan", "1/min", (("fan", "fans", "pump"),), (), (0.0, 30_000.0)),
 )  # fmt: skip
@@ -127,6 +128,32 @@ def misfit_of(name: str, unit: str) -> str | None:
     named = next((one.key for one in SENSORS if one.words and len(one.words) > 1 and _speaks(one, said)), None)
     named = named or next((one.key for one in SENSORS if one.words and one.key == name.strip().lower()), None)
     return named or next((key for words, key in _SPOKEN if said & set(words)), None)
+
+
+def unit_spoken_of(name: str, low: float, high: float) -> str:
+    """The unit in which a reading without one is held to be, by its name and the values between which it stays.
+
+    Empty where the name speaks of no sensor, or of one whose values these cannot be.
+
+    Examples
+    --------
+    >>> unit_spoken_of("CPU Load", 2.0, 99.0), unit_spoken_of("GPU Clock", 300.0, 1905.0), unit_spoken_of("x", 0, 9)
+    ('%', 'MHz', '')
+    >>> unit_spoken_of("CPU Temp", 41.0, 88.0), unit_spoken_of("CPU Temp", 120.0, 208.0)
+    ('°C', '°F')
+    """
+    said = words_of(name)
+    if said & set(_HEAT):
+        return next((unit for unit in ("°C", "°F") if _within(name, unit, low, high)), "")
+    for words, unit in ((_USE, "%"), (_CLOCK, "MHz"), (_POWER, "W")):
+        if said & set(words) and sensor_of(name, unit) is not None and _within(name, unit, low, high):
+            return unit
+    return ""
+
+
+def _within(name: str, unit: str, low: float, high: float) -> bool:
+    bounds = possible_range(name, unit)
+    return bounds is None or bounds[0] <= low <= high <= bounds[1]
 
 
 def possible_range(name: str, unit: str) -> tuple[float, float] | None:

@@ -118,6 +118,30 @@ def setting_of(key: str) -> Setting:
     return Setting(Spec(key, " ".join(words[:-1] if unit else words), unit=unit), "system", "system", "system")
 
 
+def acted_on(aspect: str) -> str:
+    """The part that varying an aspect acts on.
+
+    >>> acted_on("power_limit_w"), acted_on("part.memory_kit.capacity_gb"), acted_on("system")
+    ('processor', 'memory', 'system')
+    """
+    head, _, tail = aspect.partition(".")
+    if head == "part":
+        place = tail.split(".")[0]
+        return "memory" if place == "memory_kit" else place
+    return head if head in ("memory", "system") else setting_of(aspect).touches
+
+
+def goes_with_system(key: str) -> bool:
+    """Whether a setting is part of what a machine is, so that it goes with the machine where that is the factor.
+
+    What runs on it (image, drivers, firmware) and where it stands (room, door, background) does not.
+
+    >>> goes_with_system("memory_mts"), goes_with_system("graphics_driver"), goes_with_system("ambient_c")
+    (True, False, False)
+    """
+    return key != "firmware" and setting_of(key).group not in ("system", "drivers", "surroundings", "background")
+
+
 def read_setting(key: str, given: object) -> Value:
     """Check one setting.
 

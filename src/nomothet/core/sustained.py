@@ -26,6 +26,7 @@ FLAT = 0.03
 _MEMORY_FULL = 0.97
 # Penalty of a change point in units of σ² log n.
 _PENALTY = 3.0
+_SQUARABLE = 1e100
 # A longer run is looked at in steps of several seconds, so that the search stays quick.
 _MOST_STEPS = 3600
 
@@ -97,6 +98,10 @@ def change_points(values: Floats, shortest: int = SHORTEST_S) -> list[int]:
     n = len(values)
     if n < 2 * shortest:
         return []
+    size = float(np.abs(values).max())
+    if size > _SQUARABLE:
+        # The changes are the same at any scale; squares of such numbers are not.
+        values = values / size
     sigma = 1.4826 * float(np.median(np.abs(np.diff(values)))) / math.sqrt(2)
     floor = 1e-4 * max(1e-12, float(np.abs(values).mean()))
     penalty = _PENALTY * max(sigma, floor) ** 2 * math.log(n)

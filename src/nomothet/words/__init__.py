@@ -3,6 +3,6 @@
 A catalogue holds a function for each code, which takes the code's values and returns the sentence.
 """
 
-from nomothet.words.catalogue import CATALOGUE, say, says
+from nomothet.words.catalogue import CATALOGUE, say, say_stored, says
 
-__all__ = ["CATALOGUE", "say", "says"]
+__all__ = ["CATALOGUE", "say", "say_stored", "says"]

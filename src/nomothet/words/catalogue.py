@@ -4,11 +4,19 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from nomothet.core.notes import Note
-from nomothet.words import evidence, recorder
+from nomothet.words import comparisons, evidence, fit, flags, memory, recorder, recordings
 
 Sentence = Callable[..., str]
 
-_SOURCES: tuple[Mapping[str, Sentence], ...] = (evidence.SENTENCES, recorder.SENTENCES)
+_SOURCES: tuple[Mapping[str, Sentence], ...] = (
+    comparisons.SENTENCES,
+    evidence.SENTENCES,
+    fit.SENTENCES,
+    flags.SENTENCES,
+    memory.SENTENCES,
+    recorder.SENTENCES,
+    recordings.SENTENCES,
+)
 CATALOGUE: Mapping[str, Sentence] = {code: sentence for one in _SOURCES for code, sentence in one.items()}
 
 
@@ -34,6 +42,6 @@ def says(notes: Iterable[Note]) -> list[str]:
     return [say(note) for note in notes]
 
 
-def stored(note: Note) -> dict[str, Any]:
-    """A note as plain data."""
-    return {"code": note.code, "values": dict(note.values)}
+def say_stored(stored: Mapping[str, Any] | None) -> str:
+    """The sentence of a note that was kept as plain data; empty for none."""
+    return "" if not stored else say(Note(stored["code"], stored["values"]))
