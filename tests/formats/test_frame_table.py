@@ -36,6 +36,13 @@ class Understood(unittest.TestCase):
         for text in ("index,frame_ms,power\n1,16.5,20\n2,17,21\n", "index;frame_ms;power\n1;16.5;20\n2;17;21\n"):
             self.assertEqual(read(text).frame_times_ms.tolist(), [16.5, 17.0])
 
+    def test_a_count_of_frames_is_no_frame_time(self) -> None:
+        rows = "\n".join(f"{n},{16_000 * n}" for n in range(1, 40))
+        for text in (f"frame,timestamp_us\n{rows}", f"Frame Nr,time us\n{rows}"):
+            table = read(text)
+            self.assertEqual((table.kind, table.unit), ("timestamps", "us"))
+            np.testing.assert_allclose(table.frame_times_ms, np.full(38, 16.0))
+
     def test_a_named_column_goes_before(self) -> None:
         self.assertEqual(read("frame_ms,other\n16,5\n17,6\n", column="other").frame_times_ms.tolist(), [5.0, 6.0])
 
@@ -51,6 +58,15 @@ class Understood(unittest.TestCase):
     def test_rising_numbers_without_a_telling_name_are_timestamps(self) -> None:
         text = "x\n" + "\n".join(str(16.0 * n) for n in range(40))
         self.assertEqual(read(text).kind, "timestamps")
+
+    def test_a_decimal_comma_and_thousands(self) -> None:
+        self.assertEqual(read("frame_ms;power\n16,5;20\n17,25;21\n").frame_times_ms.tolist(), [16.5, 17.25])
+        self.assertEqual(read("n;frame_us\n1;16,500.0\n2;17,000.5\n").frame_times_ms.tolist(), [16.5, 17.0005])
+
+    def test_another_encoding_is_read(self) -> None:
+        text = "frame_ms;Wärme\n16,5;40\n17;41\n"
+        for encoding in ("latin-1", "utf-16"):
+            self.assertEqual(read(text.encode(encoding)).frame_times_ms.tolist(), [16.5, 17.0])
 
     def test_frame_times_that_happen_to_rise_stay_frame_times(self) -> None:
         text = "frame_ms\n" + "\n".join(str(16.0 + n / 10) for n in range(40))
@@ -80,8 +96,9 @@ class Refused(unittest.TestCase):
         self.check("frame_ms,other\n16,1\n,2\n17,3\n", 3, "missing")
         self.check("frame_ms\n16\n\n17\n", 3, "missing")
 
-    def test_a_decimal_comma_is_explained(self) -> None:
-        self.check("frame_ms;power\n16,5;20\n", 2, "decimal comma")
+    def test_lengths_that_no_machine_draws_are_refused_before_anything_is_stored(self) -> None:
+        self.check("frame_ms\n" + "".join(f"{40_000 + n}\n" for n in range(30)), None, "median frame would last")
+        self.check("frame_ms\n3e+168\n8e+305\n", None, "median frame would last")
 
     def test_timestamps_that_go_back_name_their_row(self) -> None:
         self.check("time_ms\n" + "".join(f"{16 * n}\n" for n in range(30)) + "100\n", 32, "does not come after")
@@ -96,7 +113,7 @@ class Refused(unittest.TestCase):
         self.check("", None, "empty")
         self.check("frame_ms\n", None, "no row")
         self.check(b"PK\x03\x04\x00\x00", None, "not a text file")
-        self.check("frame_ms\n16\nß\n".encode("latin-1"), 3, "UTF-8")
+        self.check("frame_ms\n16\nß\n".encode("latin-1"), 3, "not a number")
 
     def test_seconds_taken_for_milliseconds_are_noticed(self) -> None:
         self.check("x\n0.0165\n0.017\n0.016\n", None, "seconds")

@@ -55,6 +55,11 @@ class Json(unittest.TestCase):
         (name,) = apply_rule(Rule("json", "$.name", "x"), sample)
         self.assertEqual((name.text, name.value), ("lantern", None))
 
+    def test_json_after_a_banner_is_found(self) -> None:
+        sample = 'Loom 4 starts\n[note]\n{"warm": true}\n{"render": {"seconds": 7.5},\n "runs": [1, 2]}\ndone\n'
+        (found,) = apply_rule(Rule("json", "$.render.seconds", "render_s"), sample)
+        self.assertEqual(found.value, 7.5)
+
     def test_no_json_is_explained(self) -> None:
         for sample in ("seconds: 4", "[" * 100_000):
             with self.subTest(sample=sample[:10]), self.assertRaises(BadRule):

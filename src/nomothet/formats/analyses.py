@@ -16,7 +16,6 @@ from nomothet.core.errors import BadSample
 from nomothet.core.frames import Floats, checked_frame_times, frame_figures
 from nomothet.core.limits import limits_of
 from nomothet.core.load_search import Attempt, next_attempt, search_result
-from nomothet.core.notes import Note
 from nomothet.core.per_second import Run, lane_of, run_by_seconds
 from nomothet.core.sensors import misfit_of
 from nomothet.core.shortage import collapse_of, headroom_pct
@@ -24,8 +23,8 @@ from nomothet.core.sustained import Limits, sustained
 from nomothet.formats import questions
 from nomothet.formats.errors import FormatError
 from nomothet.formats.json_files import checked, named
+from nomothet.formats.plain import told
 from nomothet.formats.searches import plan_of
-from nomothet.words import say
 
 Data = Mapping[str, Any]
 
@@ -58,23 +57,8 @@ def analyse(kind: str, data: object) -> dict[str, Any]:
         raise FormatError(f"{kind!r} is no kind of analysis; choose one of {', '.join(KINDS)}")
     if not isinstance(data, dict):
         raise FormatError("the file must hold an object")
-    answer: dict[str, Any] = plain(KINDS[kind](data))
+    answer: dict[str, Any] = told(KINDS[kind](data))
     return answer
-
-
-def plain(value: Any) -> Any:
-    """Dataclasses, arrays and tuples as JSON knows them; what is not finite becomes null, a note its sentence."""
-    if isinstance(value, Note):
-        return say(value)
-    if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        return {field.name: plain(getattr(value, field.name)) for field in dataclasses.fields(value)}
-    if isinstance(value, Mapping):
-        return {str(key): plain(one) for key, one in value.items()}
-    if isinstance(value, list | tuple | np.ndarray):
-        return [plain(one) for one in value]
-    if isinstance(value, np.generic):
-        return plain(value.item())
-    return None if isinstance(value, float) and not math.isfinite(value) else value
 
 
 def _passes(data: Data) -> dict[str, Any]:

@@ -4,22 +4,20 @@ import csv
 import io
 import re
 from dataclasses import dataclass
+from itertools import pairwise
 from pathlib import Path
-from typing import BinaryIO, Literal
+from typing import BinaryIO
 
 import numpy as np
 import pandas as pd
 
-from nomothet.core.errors import BadFrames
-from nomothet.core.frames import Floats, checked_frame_times, frame_times_of
+from nomothet.core.frames import Floats
 from nomothet.formats.errors import BadTable
-
-UNITS_MS = {"s": 1000.0, "ms": 1.0, "us": 0.001, "µs": 0.001, "ns": 0.000001}
+from nomothet.formats.frames_in import UNITS_MS, FrameKind, believable_unit, frames_from
+from nomothet.formats.text_tables import Layout, recognise
 
 _SNIFF_BYTES = 65_536
-# A frame between these lengths is believable; the bounds lie a factor 1000 apart, so that one unit at most fits.
-_SHORTEST_MS, _LONGEST_MS = 0.5, 500.0
-_SHORTEST_TAKEN_MS = 0.05
+_ROWS_TRIED = 200
 _STAMP_WORDS = {"timestamp", "timestamps", "stamp", "time", "elapsed", "t", "clock"}
 
 
@@ -30,15 +28,8 @@ class FrameTable:
     frame_times_ms: Floats
     column: str
     unit: str
-    kind: Literal["frame times", "timestamps"]
+    kind: FrameKind
     rows: int
-
-
-@dataclass(frozen=True)
-class _Layout:
-    separator: str
-    names: list[str]
-    has_header: bool
 
 
 def read_frame_table(source: Path | BinaryIO, *, column: str | None = None, unit: str | None = None) -> FrameTable:
@@ -71,39 +62,29 @@ def read_frame_table(source: Path | BinaryIO, *, column: str | None = None, unit
     head = source.read(_SNIFF_BYTES)
     source.seek(0)
     layout = _layout(head)
-    name = _chosen_column(layout, column)
+    name = _chosen_column(layout, column, _first_rows(head, layout))
     values = _numbers(source, layout, name)
-    first_row = 2 if layout.has_header else 1
+    first_row = layout.header_lines + 1
     if not len(values):
         raise BadTable("there is a header but no row of numbers", "Add the frame times under it")
-    unit = unit or _unit_in_name(name)
-    if _are_timestamps(values, name):
-        return _from_timestamps(values, name, unit, first_row)
-    return _from_durations(values, name, unit, first_row)
+    said = unit or _unit_in_name(name)
+    kind: FrameKind = "timestamps" if _are_timestamps(values, name) else "frame times"
+    taken = said or (believable_unit(float(np.nanmedian(np.diff(values)))) if kind == "timestamps" else "ms")
+    frames = frames_from(values, kind, taken, first_row=first_row, unit_given=said is not None)
+    return FrameTable(frames, name, taken, kind, len(values))
 
 
-def _layout(head: bytes) -> _Layout:
-    if not head.strip():
-        raise BadTable("the file is empty", "Choose a file with a header line and a column of frame times")
-    if b"\0" in head:
-        raise BadTable("this is not a text file", "Save the frame times as CSV (comma-separated text) and try again")
+def _layout(head: bytes) -> Layout:
+    """How the file is laid out, by the reader that all tables go through."""
+    layout = recognise(head)
+    if layout.is_json:
+        raise BadTable("this is JSON, not a table", "Use Bring in files, which reads JSON Lines too")
+    return layout
+
+
+def _is_number(text: str, decimal: str) -> bool:
     try:
-        text = head.decode("utf-8-sig", errors="strict" if len(head) < _SNIFF_BYTES else "ignore")
-    except UnicodeDecodeError as error:
-        row = head[: error.start].count(b"\n") + 1
-        raise BadTable("the text is not UTF-8", "Save the file with the encoding UTF-8", row) from None
-    line = text.splitlines()[0]
-    separator = max(",;\t", key=line.count)
-    names = [field.strip() for field in next(csv.reader([line], delimiter=separator))]
-    has_header = not all(_is_number(name) for name in names)
-    if not has_header:
-        names = [f"column {at + 1}" for at in range(len(names))]
-    return _Layout(separator, names, has_header)
-
-
-def _is_number(text: str) -> bool:
-    try:
-        float(text)
+        float(text.replace(decimal, "."))
     except ValueError:
         return False
     return True
@@ -117,7 +98,23 @@ def _speaks_of_frames(name: str) -> bool:
     return any(word.startswith("frame") for word in _words(name))
 
 
-def _chosen_column(layout: _Layout, column: str | None) -> str:
+def _first_rows(head: bytes, layout: Layout) -> dict[str, list[float]]:
+    """The numbers of each column in the first rows, to tell what is a count of rows."""
+    lines = head.decode(layout.encoding, errors="replace").splitlines()[layout.header_lines :]
+    found: dict[str, list[float]] = {name: [] for name in layout.names}
+    for line in lines[:_ROWS_TRIED]:
+        cells = line.split() if layout.delimiter == " " else line.split(layout.delimiter)
+        for name, cell in zip(layout.names, cells, strict=False):
+            if _is_number(cell, layout.decimal):
+                found[name].append(float(cell.replace(layout.decimal, ".")))
+    return found
+
+
+def _counts_rows(values: list[float]) -> bool:
+    return len(values) > 2 and all(after - before == 1 for before, after in pairwise(values))
+
+
+def _chosen_column(layout: Layout, column: str | None, first_rows: dict[str, list[float]]) -> str:
     offered = ", ".join(layout.names)
     if column is not None:
         if column not in layout.names:
@@ -125,8 +122,12 @@ def _chosen_column(layout: _Layout, column: str | None) -> str:
         return column
     if len(layout.names) == 1:
         return layout.names[0]
-    candidates = [name for name in layout.names if _speaks_of_frames(name) and _unit_in_name(name) is not None]
-    candidates = candidates or [name for name in layout.names if _speaks_of_frames(name)]
+    names = [name for name in layout.names if not _counts_rows(first_rows[name])]
+    candidates = [name for name in names if _speaks_of_frames(name) and _unit_in_name(name) is not None]
+    candidates = candidates or [name for name in names if _speaks_of_frames(name)]
+    # Without frame times, the moments of the frames tell them as well.
+    candidates = candidates or [name for name in names if "stamp" in "".join(_words(name))]
+    candidates = candidates or [name for name in names if _STAMP_WORDS & set(_words(name))]
     if len(candidates) != 1:
         raise BadTable(
             "it is not clear which column holds the frame times",
@@ -135,16 +136,20 @@ def _chosen_column(layout: _Layout, column: str | None) -> str:
     return candidates[0]
 
 
-def _numbers(source: BinaryIO, layout: _Layout, name: str) -> Floats:
+def _numbers(source: BinaryIO, layout: Layout, name: str) -> Floats:
     at = layout.names.index(name)
-    header = 0 if layout.has_header else None
     try:
         table = pd.read_csv(
             source,
-            sep=layout.separator,
-            header=header,
+            sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
+            header=None,
+            skiprows=layout.header_lines,
             usecols=[at],
+            names=list(range(len(layout.names))),
             dtype=np.float64,
+            decimal=layout.decimal,
+            thousands="," if layout.decimal == "." and layout.delimiter != "," else None,
+            encoding=layout.encoding,
             skip_blank_lines=False,
             index_col=False,
         )
@@ -161,15 +166,16 @@ def _without_trailing_blanks(values: Floats) -> Floats:
     return values[:end]
 
 
-def _first_bad_cell(source: BinaryIO, layout: _Layout, at: int) -> BadTable:
+def _first_bad_cell(source: BinaryIO, layout: Layout, at: int) -> BadTable:
     """The error for the first row that is not a number; found line by line, since the fast reader does not say."""
-    text = io.TextIOWrapper(source, encoding="utf-8-sig", errors="replace", newline="")
+    text = io.TextIOWrapper(source, encoding=layout.encoding, errors="replace", newline="")
     try:
-        for number, fields in enumerate(csv.reader(text, delimiter=layout.separator), start=1):
-            if number == 1 and layout.has_header:
+        rows = csv.reader(text, delimiter=layout.delimiter if layout.delimiter != " " else "\t")
+        for number, fields in enumerate(rows, start=1):
+            if number <= layout.header_lines:
                 continue
             cell = fields[at].strip() if at < len(fields) else ""
-            if fields and not _is_number(cell):
+            if fields and not _is_number(cell, layout.decimal):
                 return BadTable(*_about_cell(cell), row=number)
             if len(fields) > len(layout.names):
                 return BadTable(
@@ -185,8 +191,6 @@ def _first_bad_cell(source: BinaryIO, layout: _Layout, at: int) -> BadTable:
 def _about_cell(cell: str) -> tuple[str, str]:
     if not cell:
         return "the value is missing", "Put the frame time in or delete that row"
-    if re.fullmatch(r"-?\d+,\d+", cell):
-        return f"{cell!r} has a decimal comma", "Write it with a decimal point"
     return f"{cell!r} is not a number", "Correct or delete that row and try again"
 
 
@@ -208,55 +212,3 @@ def _are_timestamps(values: Floats, name: str) -> bool:
     if _STAMP_WORDS & set(words):
         return rising >= 0.9
     return rising >= 0.99 and (len(values) >= 16 or values[0] == 0)
-
-
-def _from_timestamps(values: Floats, name: str, unit: str | None, first_row: int) -> FrameTable:
-    bad = np.flatnonzero(~np.isfinite(values))
-    if len(bad):
-        raise BadTable(
-            "the timestamp is missing or not a number", "Correct or delete that row", first_row + int(bad[0])
-        )
-    unit = unit or _believable_unit(float(np.median(np.diff(values))))
-    try:
-        frames = frame_times_of(values, UNITS_MS[unit])
-    except BadFrames as error:
-        row = first_row + error.positions[0] if error.positions else None
-        raise BadTable(
-            "the timestamp does not come after the one before it", "Correct or delete that row and try again", row
-        ) from None
-    return FrameTable(frames, name, unit, "timestamps", len(values))
-
-
-def _believable_unit(median_step: float) -> str:
-    for unit in ("ms", "s", "us", "ns"):
-        if _SHORTEST_MS <= median_step * UNITS_MS[unit] < _LONGEST_MS:
-            return unit
-    raise BadTable(
-        f"the timestamps rise by {median_step:g} at a time, which makes no believable frame in any unit",
-        "Say their unit: s, ms, us or ns",
-    )
-
-
-def _refuse_seconds(frames: Floats) -> None:
-    """Without a unit, frame times are milliseconds; far shorter ones are more likely seconds."""
-    median = float(np.median(frames))
-    if median < _SHORTEST_TAKEN_MS:
-        raise BadTable(
-            f"taken as milliseconds, the median frame would last {median:g} ms",
-            "If the column is in seconds, say so by the unit or call the column frame_s",
-        )
-
-
-def _from_durations(values: Floats, name: str, unit: str | None, first_row: int) -> FrameTable:
-    unit_given = unit is not None
-    unit = unit or "ms"
-    try:
-        frames = checked_frame_times(values if unit == "ms" else values * UNITS_MS[unit])
-    except BadFrames as error:
-        at = error.positions[0]
-        value = values[at]
-        problem = "the value is missing" if np.isnan(value) else f"a frame time of {value:g} is not possible"
-        raise BadTable(problem, "It must be a number above 0; correct or delete that row", first_row + at) from None
-    if not unit_given:
-        _refuse_seconds(frames)
-    return FrameTable(frames, name, unit, "frame times", len(values))

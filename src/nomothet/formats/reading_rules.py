@@ -18,6 +18,8 @@ from nomothet.formats.errors import FormatError
 
 Kind = Literal["text", "json", "table"]
 MOST_SAMPLE = 1_000_000
+_OPENING = re.compile(r"^[ \t]*([{\[])", re.M)
+_MOST_BEGINNINGS = 200
 _MOST_MATCHES = 200
 _NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?(?:[eE][-+]?\d+)?")
 
@@ -120,10 +122,7 @@ def _path(expression: str) -> Any:
 
 def _in_json(rule: Rule, sample: str) -> list[Match]:
     path = _path(rule.expression)
-    try:
-        document = json.loads(sample)
-    except (ValueError, RecursionError) as error:
-        raise BadRule(f"The sample is no JSON: {error}.") from None
+    document = _document(sample)
     matches = []
     try:
         for found in path.finditer(document):
@@ -133,6 +132,29 @@ def _in_json(rule: Rule, sample: str) -> list[Match]:
     except (jsonpath.JSONPathError, RecursionError) as error:
         raise BadRule(f"{rule.expression!r} cannot be followed: {error}.") from None
     return matches
+
+
+def _document(sample: str) -> Any:
+    """The JSON of a sample: all of it, or what begins with a bracket at the beginning of a line, after a banner."""
+    try:
+        return json.loads(sample)
+    except (ValueError, RecursionError) as error:
+        first = f"The sample is no JSON: {error}."
+    decoder = json.JSONDecoder()
+    found = None
+    for begin in list(_OPENING.finditer(sample))[:_MOST_BEGINNINGS]:
+        if found is not None and begin.start(1) < found[1]:
+            continue
+        try:
+            document, end = decoder.raw_decode(sample, begin.start(1))
+        except (ValueError, RecursionError):
+            continue
+        # The longest is the result; a banner may hold a small object of its own.
+        if isinstance(document, dict | list) and (found is None or end - begin.start(1) > found[2]):
+            found = (document, end, end - begin.start(1))
+    if found is None:
+        raise BadRule(first)
+    return found[0]
 
 
 def _place(sample: str, text: str) -> tuple[int, int]:

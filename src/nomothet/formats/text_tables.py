@@ -26,8 +26,12 @@ _LOOKED_AT_LINES = 400
 _MOST_HEADER_LINES = 60
 _DELIMITERS = (",", ";", "\t", "|")
 _ROWS_A_PIECE = 200_000
+_VALUES_A_PIECE = 4_000_000
 _FEW_SIGNS = 0.05
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?")
+# Thousands are set apart by commas where a point or a second comma says so; "16,667" alone may be a decimal comma.
+_GROUPED_NUMBER = re.compile(r"[+-]?\d{1,3}(?:(?:,\d{3})+\.\d+|(?:,\d{3}){2,})")
+_TIME_OF_DAY = r"\s*\d{1,3}(?::\d{2}){1,2}(?:\.\d+)?\s*"
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+(?:[eE][+-]?\d+)?")
 
 
@@ -111,6 +115,15 @@ def read_columns(
         if most_rows is not None and rows >= most_rows:
             break
     return {at: np.concatenate(found) if found else np.array([]) for at, found in pieces.items()}
+
+
+def rows_below(path: Path, layout: Layout) -> int:
+    """How many lines that are not blank stand below the header; a row of numbers each, where all is well."""
+    rows = 0
+    with path.open(encoding=layout.encoding, errors="replace", newline=None) as file:
+        for number, line in enumerate(file):
+            rows += number >= layout.header_lines and bool(line.strip())
+    return rows
 
 
 def _decoded(head: bytes) -> tuple[str, str]:
@@ -206,7 +219,7 @@ def _is_number(text: str, decimal: str) -> bool:
     text = text.strip().strip('"')
     if decimal == ",":
         return bool(_COMMA_NUMBER.fullmatch(text)) or text.lstrip("+-").isdigit()
-    return bool(_NUMBER.fullmatch(text))
+    return bool(_NUMBER.fullmatch(text) or _GROUPED_NUMBER.fullmatch(text))
 
 
 def _mostly_numbers(row: list[str], decimal: str) -> bool:
@@ -236,13 +249,13 @@ def _pieces(
     if layout.is_json:
         yield from _json_pieces(path, layout, places)
         return
+    beyond = len(layout.names)
     try:
         frames = pd.read_csv(
             path,
             sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
             header=None,
-            names=list(range(len(layout.names))),
-            usecols=places,
+            names=list(range(beyond + 1)),
             skiprows=layout.header_lines,
             decimal=layout.decimal,
             thousands="." if layout.decimal == "," else None,
@@ -252,11 +265,13 @@ def _pieces(
             on_bad_lines="skip",
             skip_blank_lines=True,
             index_col=False,
-            chunksize=min(_ROWS_A_PIECE, most_rows or _ROWS_A_PIECE),
+            chunksize=min(_ROWS_A_PIECE, max(1000, _VALUES_A_PIECE // beyond), most_rows or _ROWS_A_PIECE),
             quoting=csv.QUOTE_MINIMAL,
         )
         for frame in frames:
-            yield {at: frame[at] for at in places}
+            # A row with more fields than the table has columns would be read shifted: it is left out, and counted.
+            fits = frame[beyond].isna()
+            yield {at: frame[at] if fits.all() else frame.loc[fits, at] for at in places}
     except (pd.errors.ParserError, ValueError) as error:
         raise BadTable(f"the file cannot be read as a table: {error}", "Save it as CSV and try again") from None
 
@@ -305,6 +320,11 @@ def _as_numbers(column: "pd.Series[Any]", decimal: str) -> Floats:
         return plain
     if decimal == ",":
         column = column.astype(str).str.replace(".", "", regex=False).str.replace(",", ".", regex=False)
+    else:
+        # "1,000.0" in a quoted or otherwise delimited field is a thousand.
+        text = column.astype(str)
+        grouped = text.str.strip().str.fullmatch(_GROUPED_NUMBER.pattern)
+        column = column.where(~grouped, text.str.replace(",", "", regex=False))
     numbers = pd.to_numeric(column, errors="coerce")
     values: Floats = np.array(numbers, dtype=np.float64)
     missing = np.isnan(values)
@@ -320,6 +340,10 @@ def _moments(column: "pd.Series[Any]") -> Floats | None:
     text = column.astype(str)
     if not text.head(20).str.contains(r"\d[:T-]\d", regex=True).mean() > 0.5:
         return None
+    if text.head(20).str.fullmatch(_TIME_OF_DAY).mean() > 0.5:
+        # Without a date it is the time since midnight, and no moment.
+        passed = pd.to_timedelta(text.where(text.str.count(":") > 1, "0:" + text), errors="coerce")
+        return np.asarray(passed.dt.total_seconds(), dtype=np.float64)
     moments = pd.to_datetime(text, errors="coerce", utc=True, format="mixed")
     if moments.isna().mean() > 0.5:
         return None

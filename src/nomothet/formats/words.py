@@ -6,7 +6,7 @@ from nomothet.core.compare import Direction
 from nomothet.core.frames import FrameFigures
 from nomothet.core.passes import LowDefinition, Scale
 
-METHOD_VERSION = 2
+METHOD_VERSION = 3
 
 # How a pass can end. All are results and are counted; only a completed pass has figures that enter comparisons.
 OUTCOMES = {
@@ -24,6 +24,20 @@ LOW_DEFINITIONS: dict[LowDefinition, str] = {
     "slowest_mean": "mean of the slowest frames",
     "percentile": "frame-time percentile",
     "time_share": "share of the time",
+}
+
+
+# What a part of a run can be called with one key; other words are as good.
+SPANS = ("menu", "loading", "indoor", "outdoor", "crowd", "cut scene")
+IMPRESSIONS = ("stutter", "lag", "noise", "artefacts", "touch temperature")
+# Grades of an impression.
+GRADES = ("none", "just there", "noticeable", "disturbing", "unbearable")
+# Why two rows are looked at together.
+PAIR_KINDS = {
+    "play": "built-in test and real play",
+    "setting": "two settings of one test",
+    "edition": "two editions of one workload",
+    "instrument": "two instruments for one quantity",
 }
 
 
@@ -45,6 +59,8 @@ class MetricValue:
     metric: Metric
     value: float
     thin: bool = False
+    # The step in which it was found: of a load search, from the load held to the one that broke.
+    step: float = 0.0
 
 
 def _frame_metric(key: str, label: str, unit: str = "fps", direction: Direction = "higher") -> Metric:
@@ -60,12 +76,12 @@ _PLAIN = [
     _frame_metric("p999_ms", "99.9th percentile frame time", "ms", "lower"),
     _frame_metric("lowest_second_fps", "lowest second"),
     _frame_metric("hitch_rate_per_min", "hitches per minute", "1/min", "lower"),
-    _frame_metric("hitch_time_share", "share of time in hitches", "", "lower"),
+    _frame_metric("hitch_time_share", "share of time in hitches", "%", "lower"),
     _frame_metric("pacing_unevenness_pct", "pacing unevenness", "%", "lower"),
-    _frame_metric("under_target_share", "share of time under the target", "", "lower"),
-    _frame_metric("held_fps", "held rate"),
-    _frame_metric("frames", "frames", "1"),
-    _frame_metric("duration_s", "measured time", "s"),
+    _frame_metric("under_target_share", "share of time under the target", "%", "lower"),
+    _frame_metric("held_fps", "held rate", direction="neither"),
+    _frame_metric("frames", "frames", "1", "neither"),
+    _frame_metric("duration_s", "measured time", "s", "neither"),
 ]
 _LOWS = {
     (key, definition): _frame_metric(f"{key}_{definition}", f"{label}, {text}")
@@ -75,13 +91,17 @@ _LOWS = {
 FRAME_METRICS = {metric.key: metric for metric in [*_PLAIN, *_LOWS.values()]}
 
 
+# Fractions of the core that are shown in %.
+_SHARES = ("hitch_time_share", "under_target_share")
+
+
 def frame_values(figures: FrameFigures) -> list[MetricValue]:
     """The figures of a frame series as metric values; what could not be computed is left out, never zero."""
     values = []
     for metric in _PLAIN:
         value = getattr(figures, metric.key)
         if value is not None:
-            values.append(MetricValue(metric, float(value)))
+            values.append(MetricValue(metric, float(value) * (100 if metric.key in _SHARES else 1)))
     for (key, definition), metric in _LOWS.items():
         low = getattr(figures, key)
         values.append(MetricValue(metric, getattr(low, definition), low.thin))
