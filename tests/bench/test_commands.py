@@ -8,10 +8,13 @@ import unittest
 from pathlib import Path
 from typing import Any
 
-from nomothet.bench.command_plan import plan_of
+from nomothet.bench.command_plan import CommandPlan, plan_of
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Control, Job, PassResult
 from nomothet.bench.machine import RealMachine
+from nomothet.bench.programs import program_digest
+from nomothet.formats.output import OUTPUT, text_of
+from nomothet.formats.series import pack
 
 TIME = {"key": "time", "unit": "s", "direction": "lower", "scale": "ratio"}
 
@@ -54,6 +57,40 @@ class Permission(CommandTest):
         self.assertIn("not approved", result.note)
 
 
+class Programs(CommandTest):
+    """An approval holds for the program that ran first under it."""
+
+    def script(self, text: str) -> dict[str, Any]:
+        path = self.folder / "tool.py"
+        path.write_text(text)
+        return {"arguments": [sys.executable, str(path), "{size}"]}
+
+    def test_another_script_behind_the_same_words_is_refused_and_never_runs(self) -> None:
+        command = self.script("print('fine')")
+        first = self.run_job(job(command, settings={"size": "9"}))
+        program = first.environment["workload"]["program"]
+        self.assertEqual(len(program), 64)
+        again = self.run_job(job(command, settings={"size": "12"}, program=program))
+        self.assertEqual(again.outcome, "completed")
+        trace = self.folder / "ran"
+        self.script(f"open({str(trace)!r}, 'w')")
+        changed = self.run_job(job(command, settings={"size": "9"}, program=program))
+        self.assertEqual((changed.outcome, trace.exists()), ("refused", False))
+        self.assertIn("approve it again", changed.note)
+
+    def test_another_executable_has_another_fingerprint(self) -> None:
+        tool = self.folder / "tool"
+        found = set()
+        for text in ("#!/bin/sh\n", "#!/bin/sh\nexit 0\n"):
+            tool.write_text(text)
+            tool.chmod(0o755)
+            found.add(program_digest(CommandPlan([str(tool), "x" * 5000])))
+        self.assertEqual(len(found), 2)
+
+    def test_a_program_that_is_not_there_has_none(self) -> None:
+        self.assertEqual(program_digest(CommandPlan(["no-such-tool-anywhere"])), "")
+
+
 class Words(CommandTest):
     def test_settings_stand_in_words_as_they_are_and_reach_no_shell(self) -> None:
         nasty = "; touch bad & $(touch bad) `touch bad`"
@@ -89,6 +126,23 @@ class Figures(CommandTest):
         column = {"kind": "table", "expression": "time", "metric": "time"}
         result = self.run_job(job(python(script, files=["table.csv"]), rules=[column]))
         self.assertEqual(result.figures[0].value, 4.5)
+
+    def test_what_a_program_writes_is_kept_with_the_pass_but_not_its_frames(self) -> None:
+        script = (
+            "import sys; print('Loom 4'); print('frame 16.5'); print('score 12'); print('warm', file=sys.stderr); "
+            "open('result.json', 'w').write('{}')"
+        )
+        result = self.run_job(job(python(script, files=["result.json"])))
+        kept = {one.name: text_of(pack(one.columns)) for one in result.captures if one.kind == OUTPUT}
+        self.assertEqual(kept, {"output": b"Loom 4\nscore 12\n", "errors": b"warm\n", "file result.json": b"{}"})
+
+    def test_a_flood_of_output_is_bounded_and_says_so(self) -> None:
+        result = self.run_job(job(python("print('first'); print('x' * 3_000_000); print('last')")))
+        (kept,) = (one for one in result.captures if one.kind == OUTPUT)
+        text = text_of(pack(kept.columns))
+        self.assertLess(len(text), 1_100_000)
+        self.assertTrue(text.startswith(b"first") and text.endswith(b"last\n"))
+        self.assertIn(b"bytes are left out here", text)
 
     def test_what_a_rule_does_not_find_is_told_and_the_pass_stays_completed(self) -> None:
         rule = {"kind": "text", "expression": r"took (?P<time>[0-9.]+) s", "name": "time"}

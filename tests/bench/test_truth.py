@@ -7,8 +7,8 @@ import numpy as np
 
 from nomothet.bench.simulated.parameters import Noise
 from nomothet.bench.simulated.truth import deepest_throttle, first_short_s, first_throttled_s, right_kinds
-from nomothet.core.compare import pooled_noise
 from nomothet.core.frames import frame_figures
+from nomothet.core.noise import pooled_noise
 from nomothet.core.overhead import recorder_overhead
 from nomothet.core.shortage import collapse_of
 from tests.bench import truth_cases

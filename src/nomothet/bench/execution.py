@@ -45,7 +45,7 @@ class Execution:
         self._errors = folder / ERRORS
         self._door = FrameDoor(folder, self._take)
         try:
-            with self._errors.open("wb") as errors:
+            with self._errors.open("ab") as errors:
                 self._process = subprocess.Popen(
                     plan.argv,
                     stdin=subprocess.DEVNULL,
@@ -68,7 +68,8 @@ class Execution:
 
     def _read(self, path: Path) -> None:
         assert self._process.stdout is not None
-        with path.open("wb", buffering=0) as file, self._process.stdout:
+        # A search runs the program several times in one pass.
+        with path.open("ab", buffering=0) as file, self._process.stdout:
             for line in self._process.stdout:
                 file.write(line)
                 self._take(line.decode(errors="replace"))

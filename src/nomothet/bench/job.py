@@ -38,6 +38,8 @@ class Job:
     command: dict[str, Any] | None = None
     # "off" for a pass without sensors, run beside one with them to learn what recording costs.
     recorder: str = ""
+    # The fingerprint of the program that its command was approved with; empty before the first pass.
+    program: str = ""
 
     @classmethod
     def from_server(cls, answer: Mapping[str, Any]) -> "Job":
@@ -56,6 +58,7 @@ class Job:
             rules=answer["workload"].get("rules", []),
             command=answer["workload"].get("command"),
             recorder=answer.get("recorder", ""),
+            program=answer["workload"].get("program", ""),
         )
 
     def as_dict(self) -> dict[str, Any]:

@@ -10,12 +10,13 @@ from typing import Any
 
 import numpy as np
 
-from nomothet.bench.command_plan import CommandPlan, plan_of
+from nomothet.bench.command_plan import COMMAND_RUNNER, CommandPlan, plan_of
 from nomothet.bench.errors import BenchError
 from nomothet.bench.execution import OUTPUT, Execution, working_folder
 from nomothet.bench.inventory import inventory, observed, usable_processors
 from nomothet.bench.job import Captured, Control, Job, PassResult
-from nomothet.bench.outputs import read_figures
+from nomothet.bench.outputs import kept_texts, read_figures
+from nomothet.bench.programs import program_digest
 from nomothet.bench.sampling import ProcessSensors, Sampler, SensorSource, SystemSensors, read_samples
 from nomothet.bench.searching import Tried, search
 from nomothet.bench.staging import Interrupted, clean_up, prepare
@@ -26,6 +27,7 @@ _SILENT_S = 60.0
 _SAMPLES = "samples.jsonl"
 # Where a program may leave its lines in its working directory.
 FRAMES_FILE = "frames.log"
+_CHANGED = "the program behind this command is not the one that was approved: an admin has to approve it again"
 
 
 class RealMachine:
@@ -77,6 +79,9 @@ class RealMachine:
             plan = self._plan(job if job.kind != "load_search" else _with_load(job, 1))
         except BenchError as error:
             return PassResult("refused", started_at, 0.0, str(error), attempts=job.attempts)
+        program = program_digest(plan) if job.runner == COMMAND_RUNNER else ""
+        if job.program and program != job.program:
+            return PassResult("refused", started_at, 0.0, _CHANGED, attempts=job.attempts)
         origin = time.monotonic()
         try:
             prepare(plan, processors, folder, control, origin)
@@ -96,7 +101,11 @@ class RealMachine:
             result,
             started_at=started_at,
             note=note,
-            environment={**self._environment(job, processors), **result.environment},
+            environment={
+                **self._environment(job, processors),
+                **({"workload": {"program": program}} if program else {}),
+                **result.environment,
+            },
         )
 
     def recover(self, job: Job, folder: Path) -> PassResult:
@@ -114,7 +123,7 @@ class RealMachine:
             duration,
             "the bench was killed or the machine went down during the pass",
             environment={**self._inventory, "settings": job.configured},
-            captures=[*_frames(tally, 0.0), *samples],
+            captures=[*_frames(tally, 0.0), *samples, *kept_texts(folder, folder, [])],
             owe_again=True,
             attempts=job.attempts,
         )
@@ -141,7 +150,11 @@ class RealMachine:
             note=note,
             environment={"recorder": recorder},
             figures=figures,
-            captures=[*_frames(tally, run.first_frame_s if run else 0.0), *read_samples(folder / _SAMPLES)],
+            captures=[
+                *_frames(tally, run.first_frame_s if run else 0.0),
+                *read_samples(folder / _SAMPLES),
+                *kept_texts(folder, directory, plan.files),
+            ],
             owe_again=control.interrupted.is_set(),
             phases=_phases(run.phases, time.monotonic() - origin) if run and job.kind == "soak" else [],
         )
@@ -174,7 +187,7 @@ class RealMachine:
             started_at=datetime.now(UTC),
             duration_s=time.monotonic() - origin,
             note=words if control.over else "",
-            captures=list(captures.values()),
+            captures=[*captures.values(), *kept_texts(folder, folder, [])],
             owe_again=control.interrupted.is_set(),
             attempts=attempts,
         )

@@ -1,14 +1,17 @@
-"""Figures read from what a workload has written, by its reading rules."""
+"""What a workload has written: figures read from it by rules, and the text itself, kept with the pass."""
 
 from pathlib import Path
 from typing import Any
 
-from nomothet.bench.job import Job, Reported
-from nomothet.formats.errors import FormatError
-from nomothet.formats.reading_rules import MOST_SAMPLE, Rule, apply_rule
+from nomothet.bench.job import Captured, Job, Reported
+from nomothet.formats.output import OUTPUT, bounded, columns_of, without_frames
+from nomothet.formats.reading_rules import MOST_SAMPLE
+from nomothet.formats.rule_reading import read_by_rules
 
 # A rule reads the end of a longer output, where results usually stand.
 _MOST_BYTES = MOST_SAMPLE
+# Beyond this a text is not even read to be shortened.
+_MOST_READ = 64 << 20
 
 
 def read_figures(
@@ -27,43 +30,47 @@ def read_figures(
     list of str
         Why a rule found nothing, for the pass's note.
     """
-    found: dict[str, float] = {}
-    missed = []
-    texts = [_end_of(path) for path in [folder / "output.log", folder / "errors.log"]]
-    texts += [_end_of(path) for path in _asked(directory, files)]
-    for given in job.rules:
-        rule = Rule(given["kind"], given["expression"], given.get("metric", ""))
-        problem = _apply(rule, texts, found)
-        if problem:
-            missed.append(f"{given.get('name') or rule.metric or rule.expression}: {problem}")
+    texts = [_end_of(path) for path in _texts_of(folder, directory, files).values()]
+    found, missed = read_by_rules(job.rules, texts)
     declared = {metric["key"]: metric for metric in job.metrics}
     return [_reported(declared[key], value) for key, value in {**found, **said}.items() if key in declared], missed
 
 
-def _apply(rule: Rule, texts: list[str], found: dict[str, float]) -> str:
-    """Take what a rule finds in the first text where it finds anything; its last match counts."""
-    problem = "found nothing"
-    for text in texts:
-        if not text:
+def kept_texts(folder: Path, directory: Path, files: list[str]) -> list[Captured]:
+    """What the program has written, to be kept with the pass; frames stand there as a series already."""
+    kept = []
+    for name, path in _texts_of(folder, directory, files).items():
+        if not path.is_file():
             continue
-        try:
-            matches = [match for match in apply_rule(rule, text) if match.value is not None]
-        except FormatError as error:
-            problem = str(error)
-            continue
-        if matches:
-            for match in matches:
-                if match.value is not None:
-                    found[match.metric] = match.value
-            return ""
-    return problem
+        text = bounded(without_frames(_read(path)))
+        if text.strip():
+            kept.append(Captured(name[:80], OUTPUT, columns_of(text), source=path.name[:160]))
+    return kept
 
 
-def _asked(directory: Path, files: list[str]) -> list[Path]:
+def _texts_of(folder: Path, directory: Path, files: list[str]) -> dict[str, Path]:
+    """By the name under which each is kept."""
+    asked = {f"file {name}": path for name, path in zip(files, _asked(directory, files), strict=True) if path}
+    return {"output": folder / "output.log", "errors": folder / "errors.log", **asked}
+
+
+def _asked(directory: Path, files: list[str]) -> list[Path | None]:
     """Files of the working directory; a name that leads out of it is passed over."""
     base = directory.resolve()
     paths = [(base / name).resolve() for name in files]
-    return [path for path in paths if path.is_relative_to(base)]
+    return [path if path.is_relative_to(base) else None for path in paths]
+
+
+def _read(path: Path) -> bytes:
+    """A file, or of a very long one its beginning and its end."""
+    with path.open("rb") as file:
+        size = file.seek(0, 2)
+        file.seek(0)
+        if size <= _MOST_READ:
+            return file.read()
+        head = file.read(_MOST_READ // 4)
+        file.seek(size - _MOST_READ // 4 * 3)
+        return head + f"\n[{size - _MOST_READ:,} bytes are left out here]\n".encode() + file.read()
 
 
 def _end_of(path: Path) -> str:
