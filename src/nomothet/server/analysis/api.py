@@ -221,9 +221,9 @@ class PairView(APIView):
 class RecorderView(APIView):
     """GET: what recording costs; POST: put pairs of passes on the docket that show it."""
 
-    @extend_schema(responses=shape(recorder.OverheadShape))
+    @extend_schema(responses=shape(recorder.OverheadShape, many=True))
     def get(self, request: Request, review: int) -> Response:
-        return shaped(recorder.overhead_of(get_object_or_404(Review, pk=review)))
+        return shaped(recorder.overheads_of(get_object_or_404(Review, pk=review)))
 
     @extend_schema(request=RecorderPairsSerializer, responses={201: None})
     def post(self, request: Request, review: int) -> Response:

@@ -1,12 +1,15 @@
 """Computing passes anew, and setting ranges of time aside."""
 
 import uuid
+from collections.abc import Iterable
 
 from django.db import transaction
 from django.utils import timezone
 
-from nomothet.formats.analyses import plain
+from nomothet.core.pass_analysis import PassAnalysis
+from nomothet.formats.plain import stored
 from nomothet.formats.words import FRAME_METRICS, METHOD_VERSION, frame_values
+from nomothet.server.analysis.claims import claims_of
 from nomothet.server.analysis.computing import Computed, aside_of, captures_of, compute, declared_of, rules_of, spans_of
 from nomothet.server.analysis.fingerprint import fingerprint_of
 from nomothet.server.analysis.models import Analysis, AsideRange
@@ -27,19 +30,21 @@ def recompute(owner: Pass, state: ConfigurationState | None = None) -> Computed:
     state : ConfigurationState, optional
         That of the pass's configuration, where the caller has it already.
     """
-    declared = declared_of(owner.test, owner, state or state_of(owner.column.configuration))
+    own = state or state_of(owner.column.configuration)
+    declared = declared_of(owner.test, owner, own)
     found = compute(owner.test, owner, captures_of(owner), spans_of(owner), aside_of(owner), declared)
-    store_computed(owner, found)
+    store_computed(owner, found, own)
     return found
 
 
-def store_computed(owner: Pass, found: Computed) -> None:
+def store_computed(owner: Pass, found: Computed, state: ConfigurationState | None = None) -> None:
     """Replace the computed figures and findings of a pass."""
     if owner.outcome == "completed":
         owner.figures.filter(obtained="computed", metric__in=FRAME_METRICS).delete()
         if found.figures is not None:
             store_figures(owner, frame_values(found.figures), "computed")
-    content = plain(found.analysis)
+    content = stored(found.analysis)
+    state = state or state_of(owner.column.configuration)
     if content["limits"]:
         # The bands say the same in fewer words.
         del content["limits"]["seconds"]
@@ -48,11 +53,25 @@ def store_computed(owner: Pass, found: Computed) -> None:
         defaults={
             "method_version": METHOD_VERSION,
             "content": content,
-            "summary": summary_of(content),
-            "fingerprint": fingerprint_of(owner, found.source, found.analysis),
+            "summary": summary_of(content) | claims_of(owner, state),
+            "fingerprint": fingerprint_of(owner, found.source, found.analysis, state),
             "counted_by": rules_of(owner.test),
             "no_figures": found.no_figures[:300],
         },
+    )
+
+
+def store_fingerprints(passes: Iterable[tuple[Pass, ConfigurationState]]) -> None:
+    """How new passes without captures were run: typed figures have a machine too."""
+    empty = PassAnalysis(0, 0, None, (), None, None)
+    Analysis.objects.bulk_create(
+        Analysis(
+            owner=owner,
+            method_version=METHOD_VERSION,
+            summary=claims_of(owner, state),
+            fingerprint=fingerprint_of(owner, "", empty, state),
+        )
+        for owner, state in passes
     )
 
 
@@ -65,7 +84,7 @@ def set_range_aside(user: User, pass_id: uuid.UUID, start_s: float, end_s: float
         owner = _locked(pass_id)
         if not 0 <= start_s < end_s:
             raise unusable("A range ends after it begins.", field="end_s")
-        if start_s >= owner.duration_s:
+        if owner.duration_s is not None and start_s >= owner.duration_s:
             raise unusable(f"The pass is over after {owner.duration_s:.1f} s.", field="start_s")
         if owner.ranges.filter(back_at=None, start_s__lte=start_s, end_s__gte=end_s).exists():
             raise conflict("This range is set aside already; somebody may have been faster. Nothing was changed.")

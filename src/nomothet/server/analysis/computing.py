@@ -1,7 +1,9 @@
 """From the captures of a pass to its figures and what the core finds in them."""
 
 import hashlib
-from collections.abc import Sequence
+import uuid
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +14,8 @@ from nomothet.core.pass_analysis import Declared, PassAnalysis, analyse_pass
 from nomothet.core.per_second import Lane, lane_of
 from nomothet.core.segments import Counting, Rule, Span, pieces_that_count
 from nomothet.formats.series import unpack
-from nomothet.server.passes.models import Pass
+from nomothet.server.analysis.models import AsideRange
+from nomothet.server.passes.models import Mark, Pass, Series
 from nomothet.server.reviews.models import Test
 from nomothet.server.systems.states import ConfigurationState
 from nomothet.server.workloads.models import Kind
@@ -45,7 +48,7 @@ class Computed:
 def captures_of(owner: Pass) -> Captures:
     """The captures of a pass; one query."""
     frames, starts_at, source, lanes = None, 0.0, "", []
-    for series in owner.series.exclude(kind="file").order_by("pk"):
+    for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
         columns = unpack(bytes(series.blob)) if series.blob else {}
         if series.kind == "frames" and columns:
             frames, starts_at, source = columns["frame_ms"].astype(float), series.starts_at_s, series.source
@@ -56,15 +59,33 @@ def captures_of(owner: Pass) -> Captures:
     return Captures(frames, starts_at, lanes, source)
 
 
+def spans_by_pass(passes: Iterable[Pass]) -> dict[uuid.UUID, list[Span]]:
+    """The marked spans of passes; an impression over a time is none. One query."""
+    found: dict[uuid.UUID, list[Span]] = defaultdict(list)
+    marks = Mark.objects.filter(owner__in=passes, end_s__isnull=False, grade=None)
+    for owner, start, end, label in marks.values_list("owner", "start_s", "end_s", "label"):
+        if end:
+            found[owner].append(Span(start, end, label))
+    return found
+
+
 def spans_of(owner: Pass) -> list[Span]:
-    """The marked spans of a pass; an impression over a time is none."""
-    marks = owner.marks.filter(end_s__isnull=False, grade=None)
-    return [Span(start, end, label) for start, end, label in marks.values_list("start_s", "end_s", "label") if end]
+    """The marked spans of one pass."""
+    return spans_by_pass([owner])[owner.pk]
+
+
+def aside_by_pass(passes: Iterable[Pass]) -> dict[uuid.UUID, list[Span]]:
+    """The ranges of passes that are set aside now; one query."""
+    found: dict[uuid.UUID, list[Span]] = defaultdict(list)
+    ranges = AsideRange.objects.filter(owner__in=passes, back_at=None)
+    for owner, start, end in ranges.values_list("owner", "start_s", "end_s"):
+        found[owner].append(Span(start, end))
+    return found
 
 
 def aside_of(owner: Pass) -> list[Span]:
-    """The ranges of a pass that are set aside now."""
-    return [Span(*ends) for ends in owner.ranges.filter(back_at=None).values_list("start_s", "end_s")]
+    """The ranges of one pass that are set aside now."""
+    return aside_by_pass([owner])[owner.pk]
 
 
 def counting_of(test: Test) -> Counting:
@@ -95,7 +116,7 @@ def compute(
         frames,
         captures.lanes,
         starts_at_s=captures.starts_at_s,
-        length_s=owner.duration_s,
+        length_s=owner.duration_s or 0.0,
         from_s=first,
         to_s=last,
         aside=aside,
@@ -141,7 +162,7 @@ def declared_of(test: Test, owner: Pass, state: ConfigurationState) -> Declared:
 def _window(test: Test, owner: Pass, captures: Captures, spans: Sequence[Span]) -> tuple[float, float | None]:
     first = captures.starts_at_s + test.skip_s if test.skip_s else 0.0
     frames = captures.frame_times_ms
-    end = captures.starts_at_s + float(frames.sum()) / 1000 if frames is not None else owner.duration_s
+    end = captures.starts_at_s + float(frames.sum()) / 1000 if frames is not None else owner.duration_s or 0.0
     last = end - test.end_cut_s if test.end_cut_s else None
     if test.workload.kind == Kind.SOAK:
         first = max([first, *(span.end_s for span in spans if span.label in _BEFORE)])

@@ -3,7 +3,8 @@
 from django.conf import settings
 from django.db import models
 
-from nomothet.server.passes.models import Pass
+from nomothet.formats.words import PAIR_KINDS
+from nomothet.server.passes.models import OfPassQuerySet, Pass
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.workloads.models import Workload
 
@@ -24,6 +25,8 @@ class Analysis(models.Model):
     counted_by = models.CharField(max_length=16, blank=True)
     # Why a pass with frames has no figures; empty where it has.
     no_figures = models.CharField(max_length=300, blank=True)
+
+    objects = OfPassQuerySet.as_manager()
 
 
 class AsideRange(models.Model):
@@ -101,10 +104,10 @@ class Untrusted(models.Model):
 
 
 class PairKind(models.TextChoices):
-    PLAY = "play", "built-in test and real play"
-    SETTING = "setting", "two settings of one test"
-    EDITION = "edition", "two editions of one workload"
-    INSTRUMENT = "instrument", "two instruments for one quantity"
+    PLAY = "play", PAIR_KINDS["play"]
+    SETTING = "setting", PAIR_KINDS["setting"]
+    EDITION = "edition", PAIR_KINDS["edition"]
+    INSTRUMENT = "instrument", PAIR_KINDS["instrument"]
 
 
 class Pair(models.Model):

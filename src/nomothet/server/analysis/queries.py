@@ -22,6 +22,11 @@ def untrusted_metrics(workloads: Iterable[int]) -> Mapping[tuple[int, str], str]
     return {(workload, metric): reason for workload, metric, reason in found}
 
 
+def rated_clocks(columns: Iterable[Column]) -> Mapping[int, float | None]:
+    """The clock that the processors of columns are rated for, in MHz, by column; two queries."""
+    return {column: rated.clock_mhz for column, rated in rated_of(columns).items()}
+
+
 def rated_of(columns: Iterable[Column]) -> Mapping[int, Rated]:
     """What the processors of columns declare, by column; two queries."""
     own = list(columns)

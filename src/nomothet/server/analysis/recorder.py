@@ -1,25 +1,28 @@
 """What recording costs: pairs of passes without and with the recorder, and the correction they give (section 13)."""
 
-from collections import defaultdict
+from collections import Counter, defaultdict
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from nomothet.core.overhead import recorder_overhead
+from nomothet.core.compare import Direction
+from nomothet.core.overhead import Overhead, recorder_overhead
 from nomothet.server.docket.commands import ask_for_passes
-from nomothet.server.passes.models import Figure
+from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.people.models import User
 from nomothet.server.problems import unusable
-from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of
+from nomothet.words import say
 
 MOST_PAIRS = 10
 
 
 @dataclass(frozen=True)
 class RecorderFactorShape:
-    """`k = y_on / y_off` of one test, by its leading metric."""
+    """`k = y_on / y_off` of one metric of a test."""
 
     test: int
-    label: str
+    name: str
     k: float
     change_pct: float
     low: float | None
@@ -29,12 +32,35 @@ class RecorderFactorShape:
 
 @dataclass(frozen=True)
 class OverheadShape:
-    """The factors of a review's tests and the correction over all of them; `refused` says why there is none."""
+    """The factors of one metric over the tests of a workload, and the correction over all of them.
 
+    `refused` says why there is none; then each test has its own only.
+    """
+
+    workload: str
+    metric: str
+    label: str
+    direction: str
     tests: list[RecorderFactorShape]
     k: float | None
     change_pct: float | None
     refused: str
+
+
+@dataclass(frozen=True)
+class _Group:
+    """The pairs of one metric over the tests of a workload, by test."""
+
+    workload: str
+    metric: str
+    label: str
+    direction: Direction
+    pairs: dict[int, tuple[list[float], list[float]]]
+
+    def overhead(self, names: Mapping[int, str]) -> Overhead:
+        """The factors by the names of the tests."""
+        ways = {names[test]: self.direction for test in self.pairs}
+        return recorder_overhead({names[test]: both for test, both in self.pairs.items()}, ways)
 
 
 def ask_for_pairs(user: User, review: Review, test: int, column: int, pairs: int) -> int:
@@ -46,41 +72,87 @@ def ask_for_pairs(user: User, review: Review, test: int, column: int, pairs: int
     return len(ask_for_passes(user, review, [test], [column], 2 * pairs, recorder=turns))
 
 
-def overhead_of(review: Review) -> OverheadShape:
+def overheads_of(review: Review) -> list[OverheadShape]:
     """What the pairs of a review show; two queries."""
-    tests = {test.pk: test for test in review.tests.select_related("workload") if test.shown}
-    leading = {pk: metric_of(test, test.shown[0], review.low_definition) for pk, test in tests.items()}
-    values: dict[int, dict[tuple[int, str], list[float]]] = defaultdict(lambda: defaultdict(list))
-    figures = Figure.objects.filter(
-        owner__test__review=review,
-        owner__outcome="completed",
-        owner__set_aside=False,
-        owner__whole_at__isnull=False,
-    ).exclude(owner__recorder="")
-    rows = figures.order_by("owner__number").values_list(
-        "owner__test_id", "owner__column_id", "owner__recorder", "metric", "value"
+    tests = list(review.tests.select_related("workload"))
+    names = _names(tests)
+    shapes = []
+    for group in _groups(review, tests):
+        found = group.overhead(names)
+        factors = [
+            RecorderFactorShape(pk, names[pk], one.k, one.change_pct, one.low, one.high, one.pairs)
+            for pk in group.pairs
+            if (one := found.tests[names[pk]])
+        ]
+        change = None if found.k is None else 100 * (found.k - 1)
+        refused = say(found.refused) if found.refused else ""
+        shapes.append(
+            OverheadShape(group.workload, group.metric, group.label, group.direction, factors, found.k, change, refused)
+        )
+    return shapes
+
+
+def recorder_factors(review: Review, tests: Sequence[Test]) -> Mapping[tuple[int, str], float]:
+    """The correction of each shown metric, by test and metric as shown: of its own pairs, else of its workload's.
+
+    Two queries; none but the first where no pair was run.
+    """
+    found: dict[tuple[int, str], float] = {}
+    names = _names(tests)
+    for group in _groups(review, tests):
+        overhead = group.overhead(names)
+        for test in tests:
+            if test.workload.name != group.workload or group.metric not in test.shown:
+                continue
+            own = overhead.tests.get(names[test.pk])
+            k = own.k if own else overhead.k
+            if k is not None:
+                found[test.pk, group.metric] = k
+    return found
+
+
+def _groups(review: Review, tests: Sequence[Test]) -> list[_Group]:
+    """Pairs by workload and metric; what a cap held hides what recording costs, and is left out."""
+    by_pk = {test.pk: test for test in tests}
+    figures = Figure.objects.filter(owner__in=Pass.objects.paired().filter(test__in=by_pk)).order_by("owner__number")
+    rows = list(
+        figures.values_list("owner", "owner__test_id", "owner__column_id", "owner__recorder", "metric", "value")
     )
-    for test, column, recorder, metric, value in rows:
-        if test in leading and metric == leading[test].key and leading[test].scale == "ratio" and value > 0:
-            values[test][column, recorder].append(value)
-    named = {pk: f"{test.workload.name}, {test.detail}" for pk, test in tests.items()}
-    pairs = {named[test]: both for test, cells in values.items() if (both := _paired(cells))[0]}
-    if not pairs:
-        return OverheadShape([], None, None, "no pair of passes without and with the recorder has been run")
-    found = recorder_overhead(pairs)
-    shapes = [
-        RecorderFactorShape(pk, leading[pk].label, one.k, one.change_pct, one.low, one.high, one.pairs)
-        for pk, name in named.items()
-        if (one := found.tests.get(name)) is not None
-    ]
-    return OverheadShape(shapes, found.k, None if found.k is None else 100 * (found.k - 1), found.refused)
+    held = {owner for owner, *_, metric, _ in rows if metric == "held_fps"}
+    values: dict[tuple[int, str], dict[tuple[int, str], list[float]]] = defaultdict(lambda: defaultdict(list))
+    for owner, test, column, recorder, metric, value in rows:
+        if owner not in held and value > 0:
+            values[test, metric][column, recorder].append(value)
+    groups: dict[tuple[str, str], _Group] = {}
+    for pk, test in by_pk.items():
+        for shown in test.shown:
+            metric = metric_of(test, shown, review.low_definition)
+            both = _paired(values.get((pk, metric.key), {}))
+            if metric.scale != "ratio" or not both[0]:
+                continue
+            key = (test.workload.name, shown)
+            group = groups.setdefault(
+                key, _Group(test.workload.name, shown, metric.label.split(",")[0], metric.direction, {})
+            )
+            group.pairs[pk] = both
+    return list(groups.values())
 
 
-def _paired(cells: dict[tuple[int, str], list[float]]) -> tuple[list[float], list[float]]:
+def _names(tests: Sequence[Test]) -> dict[int, str]:
+    """What tests are called, each by a name of its own."""
+    said = {test.pk: f"{test.workload.name}, {test.detail}" if test.detail else test.workload.name for test in tests}
+    often = Counter(said.values())
+    return {
+        test.pk: said[test.pk] if often[said[test.pk]] == 1 else f"{said[test.pk]} ({test.position + 1})"
+        for test in tests
+    }
+
+
+def _paired(cells: Mapping[tuple[int, str], list[float]]) -> tuple[list[float], list[float]]:
     """Values without and with the recorder in pairs, over the columns; one that has no partner yet is left out."""
     off: list[float] = []
     on: list[float] = []
-    for column in {column for column, _ in cells}:
+    for column in dict.fromkeys(column for column, _ in cells):
         without, with_it = cells.get((column, "off"), []), cells.get((column, "on"), [])
         both = min(len(without), len(with_it))
         off += without[:both]

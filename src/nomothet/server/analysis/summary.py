@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from typing import Any
 
-_MEMORIES = ("memory used", "graphics memory used")
+_MEMORIES = ("memory used", "graphics memory used", "storage used")
 
 
 def summary_of(content: Mapping[str, Any]) -> dict[str, Any]:

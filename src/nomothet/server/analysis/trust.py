@@ -5,6 +5,7 @@ from django.db import transaction
 from nomothet.server.analysis.models import Look, Untrusted
 from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import remember
+from nomothet.server.passes.commands import stamp
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import unusable
@@ -21,6 +22,8 @@ def look_at(user: User, test: Test, column: Column, flag: str, words: str) -> Lo
         look, _ = Look.objects.update_or_create(
             test=test, column=column, flag=flag[:200], defaults={"words": words.strip(), "by": user}
         )
+        # A pass that was left out because of its flag counts from now on.
+        stamp(Test.objects.filter(pk=test.pk))
         announce("looks", review=test.review_id)
     return look
 

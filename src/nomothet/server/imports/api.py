@@ -39,6 +39,9 @@ class ImportColumn:
 
 @dataclass(frozen=True)
 class ImportItem:
+    """A file: where it goes, and what is told of it; `problem` when it is no recording, `refusal` when it cannot be
+    read with the columns as chosen."""
+
     name: str
     size: int
     columns: list[ImportColumn]
@@ -48,6 +51,8 @@ class ImportItem:
     remarks: list[str]
     state: str
     pass_id: str | None
+    every_s: float | None = None
+    refusal: str = ""
 
 
 @dataclass(frozen=True)
@@ -86,6 +91,7 @@ class ChoiceSerializer(serializers.Serializer[Any]):
     test = serializers.IntegerField(allow_null=True)
     column = serializers.IntegerField(allow_null=True)
     columns = UseSerializer(many=True, required=False, allow_null=True)
+    every_s = serializers.FloatField(min_value=1e-4, max_value=86_400, required=False, allow_null=True)
 
 
 class ChoicesSerializer(serializers.Serializer[Any]):
@@ -95,6 +101,7 @@ class ChoicesSerializer(serializers.Serializer[Any]):
 class ColumnMapSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=80)
     columns = serializers.ListField(child=UseSerializer(), min_length=1, max_length=400)
+    every_s = serializers.FloatField(min_value=1e-4, max_value=86_400, required=False, allow_null=True)
 
 
 def _shape(job: ImportJob) -> ImportShape:
@@ -161,5 +168,6 @@ class ColumnMapsView(APIView):
     def post(self, request: Request) -> Response:
         form = ColumnMapSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        kept = commands.keep_map(signed_in(request), form.validated_data["name"], form.validated_data["columns"])
+        wanted = form.validated_data
+        kept = commands.keep_map(signed_in(request), wanted["name"], wanted["columns"], wanted.get("every_s"))
         return shaped(ColumnMapShape(kept.pk, kept.name, kept.content["columns"]), status=201)

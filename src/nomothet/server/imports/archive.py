@@ -1,5 +1,6 @@
-"""The files of an upload: itself, or the members of a ZIP archive, unpacked within bounds."""
+"""The files of an upload: itself, unpacked where it is a gzip file, or the members of a ZIP archive; within bounds."""
 
+import gzip
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -7,6 +8,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import IO, cast
 
 from nomothet.formats.errors import BadTable
 
@@ -33,6 +35,8 @@ def members(path: Path, name: str) -> list[Member]:
     BadTable
         When the archive is damaged, locked, too large, or made to burst.
     """
+    if _is_gzip(path):
+        return [Member(name.removesuffix(".gz"), path.stat().st_size)]
     if not zipfile.is_zipfile(path):
         return [Member(name, path.stat().st_size)]
     try:
@@ -57,22 +61,37 @@ def members(path: Path, name: str) -> list[Member]:
 @contextmanager
 def opened(path: Path, member: str) -> Iterator[Path]:
     """A file of the upload as a file on disk; never more than a gigabyte, whatever the archive says of itself."""
-    if not zipfile.is_zipfile(path):
+    packed = _is_gzip(path)
+    if not packed and not zipfile.is_zipfile(path):
         yield path
         return
-    with TemporaryDirectory() as folder, zipfile.ZipFile(path) as archive:
+    with TemporaryDirectory() as folder:
         target = Path(folder) / "member"
-        written = 0
         try:
-            with archive.open(member) as source, target.open("wb") as out:
-                while piece := source.read(_PIECE):
-                    written += len(piece)
-                    if written > MOST_BYTES:
-                        raise BadTable(f"{member} is over 1 GB", "Cut it into runs")
-                    out.write(piece)
+            if packed:
+                with gzip.open(path) as source:
+                    _copy(cast(IO[bytes], source), target, member)
+            else:
+                with zipfile.ZipFile(path) as archive, archive.open(member) as source:
+                    _copy(source, target, member)
         except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, KeyError) as error:
-            raise BadTable(f"{member} cannot be unpacked: {error}", "Pack the archive again") from None
+            raise BadTable(f"{member} cannot be unpacked: {error}", "Pack it again") from None
         yield target
+
+
+def _copy(source: IO[bytes], target: Path, member: str) -> None:
+    written = 0
+    with target.open("wb") as out:
+        while piece := source.read(_PIECE):
+            written += len(piece)
+            if written > MOST_BYTES:
+                raise BadTable(f"{member} is over 1 GB", "Cut it into runs")
+            out.write(piece)
+
+
+def _is_gzip(path: Path) -> bool:
+    with path.open("rb") as file:
+        return file.read(2) == b"\x1f\x8b"
 
 
 def _is_noise(name: str) -> bool:

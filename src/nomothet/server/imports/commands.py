@@ -7,10 +7,12 @@ from typing import Any, BinaryIO
 
 from django.db import transaction
 
-from nomothet.formats.column_maps import ColumnMap, ColumnUse, look_at
+from nomothet.formats.column_maps import ColumnMap, ColumnUse
+from nomothet.formats.column_proposals import look_at
 from nomothet.formats.errors import BadTable
 from nomothet.server.feed.commands import announce
 from nomothet.server.imports import archive
+from nomothet.server.imports.foretelling import foretell
 from nomothet.server.imports.matching import guess_cell
 from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.running import finish, is_wanted, upload_path
@@ -68,8 +70,11 @@ def choose(user: User, job: ImportJob, choices: list[dict[str, Any]]) -> ImportJ
             if one["test"] not in {*tests, None} or one["column"] not in {*columns, None}:
                 raise unusable("A test or configuration is not in this review; reload and choose again.")
             items[at] = {**items[at], "test": one["test"], "column": one["column"]}
-            if one.get("columns") is not None:
-                _take_uses(items[at], one["columns"])
+            if one.get("columns") is not None or one.get("every_s") is not None:
+                _take_uses(items[at], one)
+                if not items[at]["problem"]:
+                    with archive.opened(upload_path(job.pk), items[at]["name"]) as opened:
+                        foretell(items[at], opened)
         locked.items = items
         locked.save(update_fields=["items"])
     return locked
@@ -107,10 +112,10 @@ def cancel(user: User, job: ImportJob) -> None:
         announce("imports", review=locked.review_id, id=str(locked.pk))
 
 
-def keep_map(user: User, name: str, columns: list[dict[str, Any]]) -> StoredMap:
+def keep_map(user: User, name: str, columns: list[dict[str, Any]], every_s: float | None = None) -> StoredMap:
     """Keep a column map under a name for the next file of its kind."""
     require(user, Act.IMPORT_PASSES)
-    content = ColumnMap([ColumnUse(**one) for one in columns]).as_dict()
+    content = ColumnMap([ColumnUse(**one) for one in columns], every_s).as_dict()
     stored, _ = StoredMap.objects.update_or_create(name=name.strip(), defaults={"content": content, "by": user})
     return stored
 
@@ -135,21 +140,23 @@ def _look(review: Review, path: Path, found: list[archive.Member]) -> list[dict[
         guess = guess_cell(member.name, tests, columns)
         item: dict[str, Any] = {
             "name": member.name, "size": member.size, "columns": [], "test": guess.test, "column": guess.column,
-            "problem": "", "remarks": [], "state": "waiting", "pass_id": None,
+            "problem": "", "remarks": [], "state": "waiting", "pass_id": None, "every_s": None, "refusal": "",
         }  # fmt: skip
         try:
             with archive.opened(path, member.name) as opened:
                 _, seen = look_at(opened, known)
-            item["columns"] = [
-                {**vars(one.use), "why": one.why, "low": one.low, "high": one.high, "picture": one.picture}
-                for one in seen
-            ]
+                item["columns"] = [
+                    {**vars(one.use), "why": one.why, "low": one.low, "high": one.high, "picture": one.picture}
+                    for one in seen
+                ]
+                foretell(item, opened)
         except BadTable as error:
             item["problem"] = str(error)
         items.append(item)
     return items
 
 
-def _take_uses(item: dict[str, Any], uses: list[dict[str, Any]]) -> None:
-    chosen = {use["column"]: use for use in uses}
+def _take_uses(item: dict[str, Any], choice: dict[str, Any]) -> None:
+    chosen = {use["column"]: use for use in choice.get("columns") or []}
+    item["every_s"] = choice.get("every_s")
     item["columns"] = [{**one, **chosen.get(one["column"], {})} for one in item["columns"]]

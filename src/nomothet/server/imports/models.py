@@ -25,7 +25,8 @@ class ImportJob(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
     name = models.CharField(max_length=200)
     state = models.CharField(max_length=9, choices=JobState.choices, default=JobState.OPEN)
-    # One for each file in it: {"name", "size", "columns", "test", "column", "problem", "remarks", "state", "pass_id"}.
+    # One for each file in it: {"name", "size", "columns", "test", "column", "problem", "remarks", "state", "pass_id",
+    # "every_s", "refusal"}.
     items = models.JSONField(default=list)
     cancel_wanted = models.BooleanField(default=False)
     at = models.DateTimeField(auto_now_add=True)

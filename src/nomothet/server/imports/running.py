@@ -10,13 +10,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from nomothet.core.errors import MethodError
-from nomothet.formats.column_maps import ColumnMap, ColumnUse, read_recording
 from nomothet.formats.errors import FormatError
+from nomothet.formats.recordings import read_recording
 from nomothet.server.feed.commands import announce
 from nomothet.server.imports import archive
+from nomothet.server.imports.foretelling import map_of
 from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.storing import store_recording
 from nomothet.server.reviews.models import Column, Test
+from nomothet.words import says
 
 
 def run(job_id: uuid.UUID) -> None:
@@ -49,8 +51,7 @@ def is_wanted(item: dict[str, Any]) -> bool:
 
 
 def _store_item(job: ImportJob, at: int, item: dict[str, Any]) -> dict[str, Any]:
-    fields = ("column", "role", "name", "unit")
-    chosen = ColumnMap([ColumnUse(**{field: one[field] for field in fields}) for one in item["columns"]])
+    chosen = map_of(item)
     pass_id = uuid.uuid5(job.pk, f"{at} {item['name']}")
     try:
         test = Test.objects.select_related("review", "workload").get(pk=item["test"])
@@ -62,7 +63,7 @@ def _store_item(job: ImportJob, at: int, item: dict[str, Any]) -> dict[str, Any]
         return {"state": "failed", "problem": str(error)}
     except (Test.DoesNotExist, Column.DoesNotExist):
         return {"state": "failed", "problem": "Its cell is not in the review any more."}
-    return {"state": "stored", "pass_id": str(pass_id), "remarks": recording.remarks}
+    return {"state": "stored", "pass_id": str(pass_id), "remarks": says(recording.remarks)}
 
 
 def _note(job_id: uuid.UUID, at: int, outcome: dict[str, Any]) -> None:

@@ -7,7 +7,8 @@ import numpy as np
 import zstandard
 from django.db import transaction
 
-from nomothet.formats.column_maps import ColumnMap, Recording
+from nomothet.formats.column_maps import ColumnMap
+from nomothet.formats.recordings import Recording
 from nomothet.formats.series import pack
 from nomothet.server.analysis.commands import recompute
 from nomothet.server.feed.commands import announce
@@ -16,6 +17,7 @@ from nomothet.server.passes.file_pass import new_file_pass, whole_series
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Test
+from nomothet.words import says
 
 # A piece of an original; the database takes packets of 128 MB, and a blob doubles on its way.
 _PIECE = 32 << 20
@@ -36,9 +38,10 @@ def store_recording(
             test,
             column,
             pass_id,
-            note="; ".join([f"from the file {name}", *recording.remarks]),
+            note="; ".join([f"from the file {name}", *says(recording.remarks)]),
+            began_s=recording.began_s,
             duration_s=recording.duration_s,
-            environment={"file": name, "columns": [vars(use) for use in chosen.columns]},
+            environment={"file": name, "columns": [vars(use) for use in chosen.columns], "every_s": chosen.every_s},
         )
         if frames is not None:
             whole_series(owner, "frames", "frames", pack({"frame_ms": frames}), unit="ms", source=name).save()

@@ -28,6 +28,7 @@ def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method:
             obtained=obtained,
             value=value.value,
             thin=value.thin,
+            step=value.step,
             method=method,
             method_version=METHOD_VERSION,
         )

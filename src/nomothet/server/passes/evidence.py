@@ -11,7 +11,7 @@ from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Evidence, Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
-from nomothet.server.problems import unusable
+from nomothet.server.problems import conflict, unusable
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_PIXELS = 80_000_000
@@ -64,6 +64,8 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
 def take_picture_off(user: User, picture: Evidence) -> None:
     """Take a picture off a pass."""
     require(user, Act.RECORD)
+    if picture.owner.record_set.exists():
+        raise conflict("A published record shows this picture, so it stays. A new edition can leave the pass out.")
     with transaction.atomic():
         review, owner = picture.owner.test.review_id, picture.owner_id
         picture.delete()

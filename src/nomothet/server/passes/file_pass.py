@@ -2,6 +2,7 @@
 
 import hashlib
 import uuid
+from datetime import UTC, datetime
 from typing import Any
 
 from django.utils import timezone
@@ -9,15 +10,19 @@ from django.utils import timezone
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.docket.commands import next_number
 from nomothet.server.passes.models import Origin, Pass, Series
+from nomothet.server.passes.stamping import stamped
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
 
 
 def new_file_pass(
     user: User | None, test: Test, column: Column, pass_id: uuid.UUID, *,
-    note: str, duration_s: float, environment: dict[str, Any],
+    note: str, duration_s: float, environment: dict[str, Any], began_s: float | None = None,
 ) -> Pass:  # fmt: skip
-    """A completed pass with the next number of its cell; within a transaction, which holds the review until it ends."""
+    """A completed pass with the next number of its cell; within a transaction, which holds the review until it ends.
+
+    It began when its file says; else it counts from now.
+    """
     Review.objects.select_for_update().get(pk=test.review_id)
     now = timezone.now()
     return Pass.objects.create(
@@ -28,11 +33,11 @@ def new_file_pass(
         origin=Origin.FILE,
         outcome="completed",
         note=note[:2000],
-        started_at=now,
+        started_at=now if began_s is None else datetime.fromtimestamp(began_s, UTC),
         duration_s=duration_s,
         whole_at=now,
         brought_by=user,
-        environment=environment,
+        environment=stamped(environment, test, column),
         method_version=METHOD_VERSION,
     )
 

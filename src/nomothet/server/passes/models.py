@@ -1,6 +1,7 @@
 """Passes with their captures and figures."""
 
 import uuid
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -9,6 +10,48 @@ from nomothet.formats.words import OUTCOMES
 from nomothet.server.passes.blobs import BlobField
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
+
+
+def kept_when(prefix: str = "") -> models.Q:
+    """When a pass counts: whole, completed, not set aside, and no part of a recorder pair (docs/method.md, 2).
+
+    Parameters
+    ----------
+    prefix : str
+        Leads from the model that is asked to its pass, such as "owner__".
+    """
+    return models.Q(
+        **{
+            f"{prefix}whole_at__isnull": False,
+            f"{prefix}outcome": "completed",
+            f"{prefix}set_aside": False,
+            f"{prefix}recorder": "",
+        }
+    )
+
+
+class PassQuerySet(models.QuerySet["Pass"]):
+    """Passes, and the one meaning of "kept"."""
+
+    def whole(self) -> "PassQuerySet":
+        """Passes that are all in."""
+        return self.exclude(whole_at=None)
+
+    def kept(self) -> "PassQuerySet":
+        """Passes that count."""
+        return self.filter(kept_when())
+
+    def paired(self) -> "PassQuerySet":
+        """Completed passes that were run in pairs to learn what recording costs."""
+        return self.whole().filter(outcome="completed", set_aside=False).exclude(recorder="")
+
+
+class OfPassQuerySet(models.QuerySet[Any]):
+    """Rows that belong to a pass as their owner."""
+
+    def kept(self) -> "OfPassQuerySet":
+        """Those of passes that count."""
+        return self.filter(kept_when("owner__"))
 
 
 class Origin(models.TextChoices):
@@ -28,7 +71,8 @@ class Pass(models.Model):
     outcome = models.CharField(max_length=16, choices=list(OUTCOMES.items()))
     note = models.TextField(blank=True)
     started_at = models.DateTimeField()
-    duration_s = models.FloatField()
+    # Null where nobody knows: a typed figure does not say how long its run was.
+    duration_s = models.FloatField(null=True)
     # Not whole until every announced series is in; a pass that is not whole is in no figure.
     whole_at = models.DateTimeField(null=True, db_index=True)
     bench = models.ForeignKey(Bench, null=True, on_delete=models.SET_NULL)
@@ -46,9 +90,30 @@ class Pass(models.Model):
     # What was typed in together, so that sending it twice stores it once.
     batch = models.UUIDField(null=True, db_index=True)
 
+    objects = PassQuerySet.as_manager()
+
     class Meta:
         indexes = [models.Index(fields=["test", "column"], name="passes_of_a_cell")]
         ordering = ["number", "started_at"]
+
+    @property
+    def is_kept(self) -> bool:
+        """As `kept_when` says it, of a pass that is read already."""
+        whole = self.whole_at is not None
+        return whole and self.outcome == "completed" and not self.set_aside and not self.recorder
+
+    @property
+    def who_ran(self) -> str:
+        """The person or the bench that it came from."""
+        if self.brought_by is not None:
+            return self.brought_by.display_name
+        return f"the bench of {self.bench.system.name}" if self.bench is not None else ""
+
+
+class SeriesQuerySet(models.QuerySet["Series"]):
+    def lanes(self) -> "SeriesQuerySet":
+        """Frames and sensors: what can be drawn over time. The rest are files and texts."""
+        return self.filter(kind__in=("frames", "sensor"))
 
 
 class Series(models.Model):
@@ -56,7 +121,7 @@ class Series(models.Model):
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="series")
     name = models.CharField(max_length=80)
-    # frames | sensor | file
+    # frames | sensor | file | output
     kind = models.CharField(max_length=8)
     unit = models.CharField(max_length=20, blank=True)
     place = models.CharField(max_length=80, blank=True)
@@ -69,6 +134,8 @@ class Series(models.Model):
     sha256 = models.CharField(max_length=64)
     received = models.PositiveBigIntegerField(default=0)
     blob = BlobField(null=True)
+
+    objects = SeriesQuerySet.as_manager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_series_of_a_name")]
@@ -91,19 +158,23 @@ class Figure(models.Model):
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="figures")
     metric = models.CharField(max_length=60)
     unit = models.CharField(max_length=20, blank=True)
-    direction = models.CharField(max_length=6)
+    direction = models.CharField(max_length=7)
     scale = models.CharField(max_length=10)
     # captured | extracted | typed | computed
     obtained = models.CharField(max_length=9)
     value = models.FloatField()
     thin = models.BooleanField(default=False)
-    # How it was come by (section 18), the half-width of its precision, and "about", "over" or "under". Without a
+    # How it was taken (section 18), the half-width of its precision, and "about", "over" or "under". Without a
     # half-width it takes part in no verdict.
     method = models.CharField(max_length=30, default="captured")
     half_width = models.FloatField(null=True, default=0.0)
+    # The step in which it was read: the last digit typed, the step of a search; 0 for what is exact.
+    step = models.FloatField(default=0.0)
     bound = models.CharField(max_length=5, blank=True)
     batch = models.UUIDField(null=True, db_index=True)
     method_version = models.PositiveSmallIntegerField()
+
+    objects = OfPassQuerySet.as_manager()
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "metric"], name="one_figure_of_a_metric")]
@@ -115,7 +186,12 @@ class Remark(models.Model):
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="remarks")
     act = models.CharField(
         max_length=10,
-        choices=[("set_aside", "set aside"), ("taken_back", "taken back"), ("corrected", "corrected")],
+        choices=[
+            ("set_aside", "set aside"),
+            ("taken_back", "taken back"),
+            ("corrected", "corrected"),
+            ("read_again", "read again"),
+        ],
     )
     reason = models.CharField(max_length=300)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)

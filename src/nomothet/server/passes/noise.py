@@ -23,15 +23,12 @@ def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) ->
     """
     scales = {(workload, metric): scale for workload, metric, scale in wanted}
     figures = (
-        Figure.objects.filter(
+        Figure.objects.kept()
+        .filter(
             owner__test__workload__in={workload for workload, _ in scales},
             metric__in={metric for _, metric in scales},
             thin=False,
             half_width__isnull=False,
-            owner__outcome="completed",
-            owner__set_aside=False,
-            owner__whole_at__isnull=False,
-            owner__recorder="",
         )
         .exclude(owner__test__review=review)
         .exclude(method="remembered")

@@ -9,16 +9,19 @@ from django.utils import timezone
 from nomothet.core.load_search import Attempt, NextAttempt, next_attempt
 from nomothet.formats.searches import attempt_as_dict, attempts_of, plan_of
 from nomothet.formats.words import METHOD_VERSION
+from nomothet.server.analysis.commands import store_fingerprints
 from nomothet.server.docket.commands import close, next_number
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.commands import announce_pass, store_figures
 from nomothet.server.passes.models import Mark, Origin, Pass
-from nomothet.server.passes.searches import search_values
+from nomothet.server.passes.searches import SEARCHED, search_values
+from nomothet.server.passes.stamping import stamped
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Review
+from nomothet.server.systems.states import state_of
 from nomothet.server.workloads.models import Kind
 
 
@@ -31,9 +34,11 @@ def begin_by_hand(user: User, entry: Entry) -> Entry:
             raise unusable("This test is no load search.")
         if locked.state != State.OWED:
             raise conflict("This search is under way or over already; somebody may have been faster.")
+        # What somebody has stopped on its way in this cell is gone on with, not begun again beside it.
+        locked.attempts = locked.attempts or _stopped_attempts(locked)
         locked.state, locked.by_hand = State.RUNNING, user
         locked.taken_at, locked.pass_id = timezone.now(), uuid.uuid4()
-        locked.save(update_fields=["state", "by_hand", "taken_at", "pass_id"])
+        locked.save(update_fields=["state", "by_hand", "taken_at", "pass_id", "attempts"])
         _tell(locked)
     return locked
 
@@ -115,6 +120,16 @@ def go_on(user: User, owner: Pass) -> Entry:
     return entry
 
 
+def _stopped_attempts(entry: Entry) -> list[dict[str, Any]]:
+    """The attempts of the cell's last search, where it was stopped and nobody goes on with it already."""
+    last = Pass.objects.whole().filter(test=entry.test, column=entry.column).order_by("-number").first()
+    if last is None or last.outcome != "stopped" or not last.attempts or last.set_aside:
+        return []
+    under_way = Entry.objects.filter(test=entry.test, column=entry.column, state__in=[State.OWED, State.RUNNING])
+    taken = any(one.attempts[: len(last.attempts)] == last.attempts for one in under_way.exclude(pk=entry.pk))
+    return [] if taken else list(last.attempts)
+
+
 def _locked(entry: Entry) -> Entry:
     return Entry.objects.select_for_update().get(pk=entry.pk)
 
@@ -148,12 +163,13 @@ def _store(user: User, entry: Entry, outcome: str) -> Pass:
         duration_s=(now - started).total_seconds(),
         whole_at=now,
         brought_by=user,
-        environment={},
+        environment=stamped({}, entry.test, entry.column),
         attempts=entry.attempts,
         method_version=METHOD_VERSION,
     )
     if outcome == "completed":
-        store_figures(owner, search_values(entry.test, entry.attempts), "computed")
+        store_figures(owner, search_values(entry.test, entry.attempts), "computed", SEARCHED)
+    store_fingerprints([(owner, state_of(entry.column.configuration))])
     Mark.objects.filter(pass_id=owner.pk).update(owner=owner)
     close(entry)
     announce_pass(owner)

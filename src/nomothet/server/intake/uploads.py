@@ -24,14 +24,21 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
 from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
-from nomothet.server.passes.searches import search_values
+from nomothet.server.passes.searches import SEARCHED, search_values
+from nomothet.server.passes.stamping import stamped
 from nomothet.server.problems import conflict, unusable
+from nomothet.server.systems.commands import remember_observed
 from nomothet.server.systems.models import Bench
+from nomothet.server.workloads.approvals import remember_program
 
 
 def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) -> Pass:
     """Open an upload, or find the one that is open or done under this id."""
-    entry = Entry.objects.select_related("test__review", "column").filter(pk=manifest["entry"], bench=bench).first()
+    entry = (
+        Entry.objects.select_related("test__review", "test__workload", "column")
+        .filter(pk=manifest["entry"], bench=bench)
+        .first()
+    )
     if entry is None or entry.pass_id != pass_id:
         raise unusable("This pass was not taken from the docket by this bench.")
     existing = Pass.objects.filter(pk=pass_id).first()
@@ -57,17 +64,20 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
             started_at=manifest["started_at"],
             duration_s=manifest["duration_s"],
             bench=bench,
-            environment=manifest["environment"],
+            environment=stamped(manifest["environment"], entry.test, entry.column),
             attempts=manifest["attempts"],
             recorder=entry.recorder,
         )
         Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
+        program = owner.environment["workload"].get("program")
+        if entry.test.workload.command and isinstance(program, str) and owner.outcome != "refused":
+            remember_program(entry.test.workload, bench.system_id, program[:64])
         inline = manifest["inline"]
         Series.objects.bulk_create(_announced(owner, series, inline) for series in manifest["series"])
         store_figures(owner, [_reported(figure) for figure in manifest["figures"]], "extracted", "read from output")
         Mark.objects.bulk_create(Mark(owner=owner, pass_id=owner.pk, **phase) for phase in manifest["phases"])
         if owner.attempts and owner.outcome == "completed":
-            store_figures(owner, search_values(owner.test, owner.attempts), "computed")
+            store_figures(owner, search_values(owner.test, owner.attempts), "computed", SEARCHED)
     return owner
 
 
@@ -135,6 +145,9 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
         if found.no_figures and owner.outcome == "completed":
             # The capture stays; a pass without figures enters no comparison, and says why.
             owner.note = f"{owner.note} No figures: {found.no_figures}.".strip()
+        observed = owner.environment.get("observed")
+        if isinstance(observed, dict):
+            remember_observed(owner.column.configuration, observed, owner.started_at)
         owner.whole_at = timezone.now()
         owner.method_version = METHOD_VERSION
         owner.save(update_fields=["whole_at", "method_version", "note"])

@@ -11,12 +11,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.formats.output import OUTPUT
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.docket.changeovers import note_readings
 from nomothet.server.docket.commands import give_back_lost, report_progress, take
 from nomothet.server.docket.models import Entry
-from nomothet.server.passes.models import Pass
-from nomothet.server.passes.uploads import (
+from nomothet.server.intake.uploads import (
     BadUpload,
     announce_upload,
     append_chunk,
@@ -24,10 +24,12 @@ from nomothet.server.passes.uploads import (
     received,
     start_over,
 )
+from nomothet.server.passes.models import Pass
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.authentication import BenchAuthentication, IsBench, bench_of
 from nomothet.server.systems.commands import hear
 from nomothet.server.systems.states import effective_settings
+from nomothet.server.workloads.approvals import approved_program
 
 MOST_CHUNK = 8 * 1024 * 1024
 
@@ -74,7 +76,7 @@ class ReportedFigureSerializer(serializers.Serializer[Any]):
 
 class AnnouncedSeriesSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=80)
-    kind = serializers.ChoiceField(choices=["frames", "sensor"])
+    kind = serializers.ChoiceField(choices=["frames", "sensor", OUTPUT])
     unit = serializers.CharField(max_length=20, allow_blank=True, default="")
     place = serializers.CharField(max_length=80, allow_blank=True, default="")
     source = serializers.CharField(max_length=160, allow_blank=True, default="")  # type: ignore[assignment]
@@ -165,6 +167,7 @@ class NextView(BenchView):
                     "rules": workload.rules,
                     "command": workload.command or None,
                     "metrics": workload.metrics,
+                    "program": approved_program(workload, bench.system_id) if workload.command else "",
                 },
                 "attempts": entry.attempts,
                 "recorder": entry.recorder,

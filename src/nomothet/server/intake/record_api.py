@@ -15,8 +15,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.core.readings import READING_METHODS
+from nomothet.formats.words import GRADES
 from nomothet.server.docket.models import Entry
-from nomothet.server.passes import evidence, marks, typed
+from nomothet.server.intake import marking, typing_in
+from nomothet.server.intake.reading_again import ReadAgainShape, read_again
+from nomothet.server.intake.typing_in.looking import MOST_CELLS
+from nomothet.server.passes import evidence
+from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Evidence, Mark, Pass
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.problems import unusable
@@ -34,7 +39,7 @@ class TypedCellSerializer(serializers.Serializer[Any]):
 
 
 class TypedSerializer(serializers.Serializer[Any]):
-    cells = serializers.ListField(child=TypedCellSerializer(), min_length=1, max_length=typed.MOST_CELLS)
+    cells = serializers.ListField(child=TypedCellSerializer(), min_length=1, max_length=MOST_CELLS)
 
 
 class CorrectionSerializer(serializers.Serializer[Any]):
@@ -50,7 +55,7 @@ class MethodSerializer(serializers.Serializer[Any]):
 class MarkSerializer(serializers.Serializer[Any]):
     label = serializers.CharField(max_length=60)  # type: ignore[assignment]
     words = serializers.CharField(max_length=300, allow_blank=True, default="")
-    grade = serializers.IntegerField(min_value=0, max_value=len(marks.GRADES) - 1, allow_null=True, default=None)
+    grade = serializers.IntegerField(min_value=0, max_value=len(GRADES) - 1, allow_null=True, default=None)
     start_s = serializers.FloatField(min_value=0, max_value=1e7, allow_null=True, default=None)
     end_s = serializers.FloatField(min_value=0, max_value=1e7, allow_null=True, default=None)
 
@@ -105,7 +110,7 @@ def mark_shape(mark: Mark) -> MarkShape:
     return MarkShape(mark.pk, mark.label, mark.words, mark.grade, mark.start_s, mark.end_s, by)
 
 
-def _looked(one: typed.Looked) -> LookedShape:
+def _looked(one: typing_in.Looked) -> LookedShape:
     return LookedShape(
         one.typed.test,
         one.typed.column,
@@ -140,7 +145,7 @@ class TypedLookView(APIView):
         form = TypedSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Review, pk=review)
-        return shaped([_looked(one) for one in typed.look(found, typed.typed_of(form.validated_data["cells"]))])
+        return shaped([_looked(one) for one in typing_in.look(found, typing_in.typed_of(form.validated_data["cells"]))])
 
 
 class TypedView(APIView):
@@ -151,17 +156,17 @@ class TypedView(APIView):
         form = TypedSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Review, pk=review)
-        stored = typed.store(signed_in(request), found, batch, typed.typed_of(form.validated_data["cells"]))
+        stored = typing_in.store(signed_in(request), found, batch, typing_in.typed_of(form.validated_data["cells"]))
         return shaped([_looked(one) for one in stored], status=201)
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, review: int, batch: uuid.UUID) -> Response:
-        typed.take_back_batch(signed_in(request), get_object_or_404(Review, pk=review), batch)
+        typing_in.take_back_batch(signed_in(request), get_object_or_404(Review, pk=review), batch)
         return Response(status=204)
 
 
 class ReadingMethodView(APIView):
-    """How the readings of a row are come by; asked once and remembered."""
+    """How the readings of a row are taken; asked once and remembered."""
 
     @extend_schema(request=MethodSerializer, responses={204: None})
     def put(self, request: Request, review: int, test: int, metric: str) -> Response:
@@ -170,7 +175,7 @@ class ReadingMethodView(APIView):
         found = get_object_or_404(Test, pk=test, review=review)
         if metric not in found.shown:
             raise unusable(f"This test does not show {metric}.")
-        typed.remember_method(signed_in(request), found, metric, **form.validated_data)
+        typing_in.remember_method(signed_in(request), found, metric, **form.validated_data)
         return Response(status=204)
 
 
@@ -182,8 +187,16 @@ class CorrectionView(APIView):
         form = CorrectionSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         owner = get_object_or_404(Pass.objects.select_related("test"), pk=pass_id)
-        typed.correct(signed_in(request), owner, metric, form.validated_data["text"], form.validated_data["reason"])
+        typing_in.correct(signed_in(request), owner, metric, form.validated_data["text"], form.validated_data["reason"])
         return Response(status=204)
+
+
+class ReadAgainView(APIView):
+    """Read the kept output of a pass by the reading rules of today."""
+
+    @extend_schema(request=None, responses=shape(ReadAgainShape))
+    def post(self, request: Request, pass_id: uuid.UUID) -> Response:
+        return shaped(read_again(signed_in(request), pass_id))
 
 
 class RunningMarksView(APIView):
@@ -192,7 +205,7 @@ class RunningMarksView(APIView):
     @extend_schema(responses=shape(MarkShape, many=True))
     def get(self, request: Request, entry: int) -> Response:
         found = get_object_or_404(Entry, pk=entry)
-        held = marks.marks_of([found.pass_id]) if found.pass_id else {}
+        held = marks_of([found.pass_id]) if found.pass_id else {}
         return shaped([mark_shape(mark) for mark in held.get(str(found.pass_id), [])])
 
     @extend_schema(request=MarkSerializer, responses={201: shape(MarkShape)})
@@ -200,7 +213,7 @@ class RunningMarksView(APIView):
         form = MarkSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Entry.objects.select_related("test"), pk=entry)
-        return shaped(mark_shape(marks.mark_running(signed_in(request), found, **form.validated_data)), status=201)
+        return shaped(mark_shape(marking.mark_running(signed_in(request), found, **form.validated_data)), status=201)
 
 
 class PassMarksView(APIView):
@@ -209,7 +222,7 @@ class PassMarksView(APIView):
         form = MarkSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         owner = get_object_or_404(Pass.objects.select_related("test"), pk=pass_id)
-        return shaped(mark_shape(marks.mark_pass(signed_in(request), owner, **form.validated_data)), status=201)
+        return shaped(mark_shape(marking.mark_pass(signed_in(request), owner, **form.validated_data)), status=201)
 
 
 class MarkView(APIView):
@@ -217,12 +230,12 @@ class MarkView(APIView):
 
     @extend_schema(request=None, responses=shape(MarkShape))
     def post(self, request: Request, mark: int) -> Response:
-        return shaped(mark_shape(marks.end_span(signed_in(request), get_object_or_404(Mark, pk=mark))))
+        return shaped(mark_shape(marking.end_span(signed_in(request), get_object_or_404(Mark, pk=mark))))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, mark: int) -> Response:
         found = get_object_or_404(Mark.objects.select_related("owner__test"), pk=mark)
-        marks.take_off(signed_in(request), found)
+        marking.take_off(signed_in(request), found)
         return Response(status=204)
 
 

@@ -11,9 +11,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nomothet.formats.frame_table import UNITS_MS
+from nomothet.formats.frames_in import UNITS_MS
+from nomothet.server.intake.frame_files import import_frames
 from nomothet.server.passes.commands import set_aside, take_back
-from nomothet.server.passes.imports import import_frames
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.models import Column, Test

@@ -1,0 +1,95 @@
+"""What typed text would become: read, placed on passes, and held against what is known."""
+
+from collections.abc import Iterable, Sequence
+
+from nomothet.core.errors import BadQuantity
+from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility, read_readings
+from nomothet.formats.words import Metric
+from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, typed_metric
+from nomothet.server.problems import unusable
+from nomothet.server.reviews.models import Column, Review, Test
+
+MOST_CELLS = 2000
+_ROLES = {"average_fps": "average", "lowest_second_fps": "minimum"}
+
+
+def look(review: Review, typed: Sequence[Typed]) -> list[Looked]:
+    """What each cell's text would become, with plausibility warnings; stores nothing."""
+    if len(typed) > MOST_CELLS:
+        raise unusable(f"A block may have {MOST_CELLS} cells at most.")
+    cells = Cells(review, typed)
+    return [look_at_one(cells, one) for one in typed]
+
+
+def look_at_one(cells: Cells, typed: Typed) -> Looked:
+    test, column = cells.tests.get(typed.test), cells.columns.get(typed.column)
+    if test is None or column is None:
+        return Looked(typed, error="This cell is not in the review any more; reload the matrix.")
+    if typed.metric not in test.shown:
+        return Looked(typed, error=f"This test does not show {typed.metric}.")
+    metric = typed_metric(test, typed.metric)
+    known = test.readings.get(typed.metric, {})
+    method = typed.method or known.get("method", "")
+    # A block brings a method without a precision: the row's holds for the row's own method.
+    of_row = typed.half_width is None and method == known.get("method")
+    half_width = known.get("half_width") if of_row or not typed.method else typed.half_width
+    try:
+        if method:
+            check_method(method, half_width)
+        # Until a row's method is known, what is typed plainly is looked at as exact.
+        readings = read_readings(typed.text, metric.unit, precision=half_width if method else 0.0)
+    except BadQuantity as error:
+        return Looked(typed, metric.unit, error=str(error))
+    if metric.scale == "ratio" and any(one.value is not None and one.value <= 0 for one in readings):
+        words = "A figure of this row is over 0. Type a letter for how the pass ended, or - for not run."
+        return Looked(typed, metric.unit, error=words)
+    landings = _landings(cells, test, column, metric, readings)
+    chosen = Typed(typed.test, typed.column, typed.metric, typed.text, method, half_width)
+    return Looked(chosen, metric.unit, landings, asks_method=not method)
+
+
+def _landings(cells: Cells, test: Test, column: Column, metric: Metric, readings: Iterable[Reading]) -> list[Landing]:
+    """Readings of another row of the same pass go onto the passes typed before; the rest become new passes."""
+    slots = cells.slots.setdefault((test.pk, column.pk), [])
+    waiting = [slot for slot in slots if slot.joinable and metric.key not in slot.figures]
+    values, spread = cells.values(test.pk, column.pk, metric.key), cells.spread(test, metric)
+    found = []
+    for reading in readings:
+        if reading.missing:
+            found.append(Landing(reading, 0, False, []))
+            continue
+        joins = waiting.pop(0) if waiting and reading.value is not None else None
+        slot = joins or Slot(cells.next_number(test, column), {}, reading.value is not None, False)
+        rated = cells.rated_mhz(column.pk) if metric.unit in ("MHz", "GHz") else None
+        warnings = _warnings(reading, metric, values, spread, slot, rated)
+        found.append(Landing(reading, slot.number, joins is None, warnings))
+        if joins is None:
+            slots.append(slot)
+        if reading.value is not None:
+            slot.figures[metric.key] = reading.value
+    return found
+
+
+def _warnings(
+    reading: Reading,
+    metric: Metric,
+    values: Sequence[float],
+    spread: float | None,
+    slot: Slot,
+    rated_mhz: float | None,
+) -> list[str]:
+    if reading.value is None:
+        return []
+    beside = slot.figures
+    low = next((value for key, value in beside.items() if key.startswith("low_1pct")), None)
+    rated = None if rated_mhz is None else rated_mhz / (1000 if metric.unit == "GHz" else 1)
+    known = Known(values, spread, rated, beside.get("average_fps"), low, beside.get("lowest_second_fps"))
+    role = _ROLES.get(metric.key, "low" if metric.key.startswith("low_") else "")
+    return plausibility(reading.value, metric=role, unit=metric.unit, scale=metric.scale, known=known)
+
+
+def check_method(method: str, half_width: float | None) -> None:
+    if method not in READING_METHODS:
+        raise unusable(f"A reading is taken in one of these ways: {', '.join(READING_METHODS)}.", field="method")
+    if half_width is not None and not 0 <= half_width < 1e9:
+        raise unusable("A precision is a half-width from 0, in the row's unit.", field="half_width")

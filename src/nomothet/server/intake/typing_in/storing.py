@@ -1,0 +1,191 @@
+"""Storing what was typed, all of it or none; in a few statements whatever the number of cells."""
+
+import uuid
+from collections.abc import Sequence
+
+from django.db import transaction
+from django.utils import timezone
+
+from nomothet.core.readings import Reading
+from nomothet.core.units import conversion
+from nomothet.formats.words import METHOD_VERSION
+from nomothet.server.analysis.commands import store_fingerprints
+from nomothet.server.feed.commands import announce
+from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Typed, typed_metric
+from nomothet.server.intake.typing_in.looking import look_at_one
+from nomothet.server.passes.commands import stamp
+from nomothet.server.passes.models import Figure, Gap, Origin, Pass, Remark
+from nomothet.server.passes.stamping import Stamps
+from nomothet.server.people.models import User
+from nomothet.server.people.permissions import Act, require
+from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.states import states
+
+# Test, column and number of a pass.
+_Place = tuple[int, int, int]
+
+
+def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) -> list[Looked]:
+    """Store typed figures, all or none. Sending the same batch again changes nothing."""
+    require(user, Act.RECORD)
+    with transaction.atomic():
+        locked = Review.objects.select_for_update().get(pk=review.pk)
+        cells = Cells(locked, typed)
+        looked = [look_at_one(cells, one) for one in typed]
+        if _is_stored(batch):
+            return looked
+        wrong = next((one for one in looked if one.error or one.asks_method), None)
+        if wrong is not None:
+            reason = wrong.error or "Say how this row's readings were taken, and how exact they are."
+            raise unusable(
+                f"{reason} Nothing was stored.",
+                test=wrong.typed.test,
+                column=wrong.typed.column,
+                metric=wrong.typed.metric,
+                field="method" if not wrong.error else "text",
+            )
+        _Batch(user, batch, cells).store(looked)
+        stamp(review.tests.all())
+        announce("pass", review=review.pk)
+        announce("docket", review=review.pk)
+    return looked
+
+
+def take_back_batch(user: User, review: Review, batch: uuid.UUID) -> None:
+    """Undo what was just typed: its passes are set aside, its figures on other passes are taken off with a remark."""
+    require(user, Act.RECORD)
+    with transaction.atomic():
+        Review.objects.select_for_update().get(pk=review.pk)
+        figures = list(Figure.objects.filter(batch=batch, owner__test__review=review).select_related("owner"))
+        own = {owner.pk: owner for owner in Pass.objects.filter(test__review=review, batch=batch)}
+        for figure in figures:
+            if figure.owner_id not in own:
+                Remark.objects.create(
+                    owner=figure.owner, act="corrected", reason=f"{figure.metric} {figure.value:g} taken back", by=user
+                )
+                figure.delete()
+        for owner in own.values():
+            if not owner.set_aside:
+                owner.set_aside = True
+                owner.save(update_fields=["set_aside"])
+                Remark.objects.create(owner=owner, act="set_aside", reason="typing was taken back", by=user)
+        Gap.objects.filter(batch=batch, test__review=review).delete()
+        stamp(review.tests.all())
+        announce("pass", review=review.pk)
+
+
+def _is_stored(batch: uuid.UUID) -> bool:
+    return any(kind.objects.filter(batch=batch).exists() for kind in (Pass, Figure, Gap))
+
+
+class _Batch:
+    """Passes, figures and gaps of one act of typing."""
+
+    def __init__(self, user: User, batch: uuid.UUID, cells: Cells) -> None:
+        self._user, self._batch, self._cells = user, batch, cells
+        self._stamps = Stamps(cells.columns.values())
+        self._passes: dict[_Place, Pass] = {}
+        self._figures: list[Figure] = []
+        self._gaps: dict[tuple[int, int, str], Gap] = {}
+        self._filled: set[tuple[int, int, str]] = set()
+
+    def store(self, looked: Sequence[Looked]) -> None:
+        for one in looked:
+            for landing in one.landings:
+                self._take(one, landing)
+        Pass.objects.bulk_create(self._passes.values())
+        owners = {figure.owner_id for figure in self._figures} - {owner.pk for owner in self._passes.values()}
+        there = set(Figure.objects.filter(owner__in=owners).values_list("owner_id", "metric"))
+        if any((figure.owner_id, figure.metric) in there for figure in self._figures):
+            raise conflict("This pass has got such a figure meanwhile. Nothing was stored; look again.")
+        Figure.objects.bulk_create(self._figures)
+        gaps = Gap.objects.filter(test__in={test for test, _, _ in self._filled})
+        filled = [pk for pk, *cell in gaps.values_list("pk", "test", "column", "metric") if tuple(cell) in self._filled]
+        Gap.objects.filter(pk__in=filled).delete()
+        Gap.objects.bulk_create(self._gaps.values(), update_conflicts=True, update_fields=["reason", "by", "batch"])
+        held = states(column.configuration for column in self._cells.columns.values())
+        store_fingerprints([(owner, held[owner.column.configuration_id]) for owner in self._passes.values()])
+
+    def _take(self, looked: Looked, landing: Landing) -> None:
+        typed, reading = looked.typed, landing.reading
+        test, column = self._cells.tests[typed.test], self._cells.columns[typed.column]
+        cell = (test.pk, column.pk, typed.metric)
+        if reading.missing:
+            self._gaps[cell] = Gap(
+                test=test,
+                column=column,
+                metric=typed.metric,
+                reason=reading.missing,
+                by=self._user,
+                batch=self._batch,
+            )
+            return
+        place = (test.pk, column.pk, landing.number)
+        if landing.new:
+            self._passes[place] = self._new_pass(test, column, looked, landing)
+        if reading.value is None:
+            return
+        metric = typed_metric(test, typed.metric)
+        self._figures.append(
+            Figure(
+                owner=self._passes.get(place) or _on_record(self._cells, place),
+                metric=metric.key,
+                unit=metric.unit,
+                direction=metric.direction,
+                scale=metric.scale,
+                obtained="typed",
+                value=reading.value,
+                method=typed.method,
+                half_width=reading.half_width,
+                step=reading.step,
+                bound=reading.bound,
+                batch=self._batch,
+                method_version=METHOD_VERSION,
+            )
+        )
+        self._filled.add(cell)
+
+    def _new_pass(self, test: Test, column: Column, looked: Looked, landing: Landing) -> Pass:
+        now = timezone.now()
+        reading = landing.reading
+        return Pass(
+            id=uuid.uuid5(self._batch, f"{test.pk}.{column.pk}.{landing.number}"),
+            test=test,
+            column=column,
+            number=landing.number,
+            origin=Origin.TYPED,
+            outcome=reading.outcome,
+            note=_note(reading),
+            started_at=now,
+            duration_s=_length_s(test, looked, reading),
+            whole_at=now,
+            brought_by=self._user,
+            environment=self._stamps.on({}, test, column),
+            batch=self._batch,
+            part={"done": reading.part[0], "whole": reading.part[1]} if reading.part else None,
+            method_version=METHOD_VERSION,
+        )
+
+
+def _on_record(cells: Cells, place: _Place) -> Pass:
+    test, column, number = place
+    slots = cells.slots[test, column]
+    return next(slot.owner for slot in slots if slot.number == number and slot.owner is not None)
+
+
+def _note(reading: Reading) -> str:
+    if reading.reason:
+        return reading.reason
+    if reading.part is None:
+        return "typed in"
+    done, whole = reading.part
+    return f"typed in; a forecast from {done:g} of {whole:g}, as if all parts were equal"
+
+
+def _length_s(test: Test, looked: Looked, reading: Reading) -> float | None:
+    """How long a typed pass lasted: by its stopwatch, else by the workload; otherwise nobody knows."""
+    timed = conversion(looked.unit, "s") if looked.typed.method == "stopwatch" else None
+    if timed is not None and reading.value is not None and reading.part is None:
+        return timed.of(reading.value)
+    return test.workload.duration_s
