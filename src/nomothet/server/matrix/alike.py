@@ -7,7 +7,7 @@ from typing import Any
 
 from nomothet.core.comparable import AMBIENT, Comparability, comparability, merged, severity_of
 from nomothet.core.errors import BadQuantity
-from nomothet.core.settings import CATALOGUE, setting_of
+from nomothet.core.settings import CATALOGUE, goes_with_system, setting_of
 from nomothet.server.reviews.models import Review
 
 Fingerprints = Mapping[tuple[int, int], Sequence[Mapping[str, Any]]]
@@ -28,11 +28,10 @@ class UnlikeShape:
 
 @dataclass(frozen=True)
 class AlikeRow:
-    """By column id, what differs from the baseline; and within a cell, from pass to pass."""
+    """By column id, what differs from the baseline."""
 
     test: int
     against: dict[str, list[UnlikeShape]]
-    within: dict[str, list[UnlikeShape]]
 
 
 def alike_rows(
@@ -48,12 +47,11 @@ def alike_rows(
     """
     factors = _factors(review)
     by_test: dict[int, dict[int, dict[str, Any]]] = defaultdict(dict)
-    within: dict[int, dict[str, list[UnlikeShape]]] = defaultdict(dict)
     for (test, column), found in fingerprints.items():
-        by_test[test][column] = merged(found)
-        inside = _inside(found, by_test[test][column], accepted)
-        if inside:
-            within[test][str(column)] = inside
+        # The difference table tells of the parts that configurations claim.
+        by_test[test][column] = merged(
+            {key: value for key, value in one.items() if not key.startswith("part:")} for one in found
+        )
     rows = []
     for test in tests:
         cells = by_test[test]
@@ -65,9 +63,45 @@ def alike_rows(
             unlike = shapes_of(comparability(base, own, factors=_varied(factors, base, own), accepted=accepted))
             if unlike:
                 against[str(column)] = unlike
-        if against or within[test]:
-            rows.append(AlikeRow(test, against, within[test]))
+        if against:
+            rows.append(AlikeRow(test, against))
     return rows
+
+
+def shapes_of(found: Comparability) -> list[UnlikeShape]:
+    """What differs in words, without the factor."""
+    return [
+        UnlikeShape(
+            one.key,
+            f"{label_of(one.key)}: {text_of_value(one.b)} against {text_of_value(one.a)}",
+            one.severity,
+            one.accepted,
+        )
+        for one in found.differences
+        if not one.factor
+    ]
+
+
+def label_of(key: str) -> str:
+    """What an entry of a fingerprint is called."""
+    if key == AMBIENT:
+        return "room temperature in °C"
+    if key in ("capture", "version", "workload"):
+        return {"capture": "capture method", "version": "workload version", "workload": "workload"}[key]
+    plain = key.removeprefix("part:").removeprefix("setting:")
+    if plain != key:
+        return plain.replace("_", " ")
+    try:
+        return setting_of(key).spec.label
+    except BadQuantity:
+        return key.replace("_", " ")
+
+
+def text_of_value(value: Any) -> str:
+    """A value of a fingerprint as it is told."""
+    if isinstance(value, list):
+        return " and ".join(text_of_value(one) for one in value)
+    return f"{value:g}" if isinstance(value, float) else str(value)
 
 
 def _factors(review: Review) -> set[str]:
@@ -81,45 +115,7 @@ def _varied(factors: set[str], base: Mapping[str, Any], own: Mapping[str, Any]) 
         hardware = key in _PARTS
         if hardware and ("system" in factors or any(aspect.startswith(key.split()[0]) for aspect in factors)):
             varied.add(key)
-        if "system" in factors and key != AMBIENT and (key in CATALOGUE or severity_of(key) == "notes"):
+        goes = goes_with_system(key) if key in CATALOGUE else severity_of(key) == "notes"
+        if "system" in factors and key != AMBIENT and goes:
             varied.add(key)
     return varied
-
-
-def _inside(
-    found: Sequence[Mapping[str, Any]], together: Mapping[str, Any], accepted: Mapping[str, str]
-) -> list[UnlikeShape]:
-    """What changed from pass to pass within a cell."""
-    changed = [key for key, value in together.items() if isinstance(value, list)]
-    shapes = []
-    for key in changed:
-        values = " and ".join(str(value) for value in together[key])
-        shapes.append(UnlikeShape(key, f"{_label(key)} was {values}", severity_of(key), accepted.get(key, "")))
-    air = [float(one[AMBIENT]) for one in found if AMBIENT in one]
-    if air and max(air) - min(air) > 3:
-        shapes.append(UnlikeShape(AMBIENT, f"air from {min(air):g} to {max(air):g} °C", "notes", ""))
-    return shapes
-
-
-def shapes_of(found: Comparability) -> list[UnlikeShape]:
-    """What differs in words, without the factor."""
-    return [
-        UnlikeShape(one.key, f"{_label(one.key)}: {_text(one.b)} against {_text(one.a)}", one.severity, one.accepted)
-        for one in found.differences
-        if not one.factor
-    ]
-
-
-def _label(key: str) -> str:
-    if key == AMBIENT:
-        return "air in °C"
-    try:
-        return setting_of(key).spec.label
-    except BadQuantity:
-        return key.replace("_", " ")
-
-
-def _text(value: Any) -> str:
-    if isinstance(value, list):
-        return " and ".join(_text(one) for one in value)
-    return f"{value:g}" if isinstance(value, float) else str(value)

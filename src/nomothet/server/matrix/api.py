@@ -1,12 +1,8 @@
-"""Reading the matrix, its cells, traces and exports."""
+"""Reading the matrix, what is missing in it, and its figures as CSV."""
 
-import itertools
-import math
 import uuid
-from collections.abc import Iterable, Iterator
 
-import zstandard
-from django.http import FileResponse, HttpResponse, StreamingHttpResponse
+from django.http import StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -14,66 +10,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nomothet.server.matrix.cell import CellDetail, cell_detail
-from nomothet.server.matrix.export import capture_lines, figure_lines
+from nomothet.core.comparable import comparability
+from nomothet.server.analysis.models import Analysis
+from nomothet.server.evidence.api import whole_pass
+from nomothet.server.matrix.alike import UnlikeShape, shapes_of
+from nomothet.server.matrix.completeness import CompletenessShape, completeness
+from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import MatrixShape, matrix
-from nomothet.server.matrix.trace import TraceShape, trace
-from nomothet.server.passes.models import Pass, Series
-from nomothet.server.problems import unusable
-from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.responses import csv_response, number_parameter
+from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
-
-
-def number_parameter(request: Request, name: str) -> float | None:
-    """A number from the address, or a refusal that names the parameter."""
-    text = request.query_params.get(name)
-    if text is None:
-        return None
-    try:
-        value = float(text)
-    except ValueError:
-        value = math.nan
-    if not math.isfinite(value):
-        raise unusable(f"{name} is {text!r}; it must be a number.")
-    return value
-
-
-_LINES_A_PIECE = 2000
-
-
-def _in_pieces(lines: Iterable[str]) -> Iterator[str]:
-    """Lines joined by the thousand: each piece costs the server a change of threads."""
-    rest = iter(lines)
-    while piece := "".join(itertools.islice(rest, _LINES_A_PIECE)):
-        yield piece
-
-
-def csv_response(lines: Iterable[str], name: str) -> StreamingHttpResponse:
-    response = StreamingHttpResponse(_in_pieces(lines), content_type="text/csv; charset=utf-8")
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}.csv"'
-    return response
-
-
-def trace_of(request: Request, owner: Pass) -> Response:
-    points = number_parameter(request, "points")
-    return shaped(
-        trace(
-            owner,
-            points=int(points) if points else 2000,
-            from_s=number_parameter(request, "from"),
-            to_s=number_parameter(request, "to"),
-        )
-    )
-
-
-def capture_response(series: Series) -> FileResponse | HttpResponse | StreamingHttpResponse:
-    """A series as CSV; a file that somebody dropped just as it came."""
-    if series.kind == "file":
-        content = zstandard.ZstdDecompressor().decompressobj().decompress(bytes(series.blob or b""))
-        response = HttpResponse(content, content_type="application/octet-stream")
-        response.headers["Content-Disposition"] = 'attachment; filename="original.txt"'
-        return response
-    return csv_response(capture_lines(series), f"{series.name}-{series.owner_id}")
 
 
 class MatrixView(APIView):
@@ -84,28 +30,7 @@ class MatrixView(APIView):
     def get(self, request: Request, review: int) -> Response:
         baseline = number_parameter(request, "baseline")
         found = get_object_or_404(Review, pk=review)
-        return Response(matrix(found, int(baseline) if baseline is not None else None))
-
-
-class CellView(APIView):
-    @extend_schema(responses=shape(CellDetail))
-    def get(self, request: Request, review: int, test: int, column: int) -> Response:
-        found = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
-        return shaped(cell_detail(found, get_object_or_404(Column, pk=column, review=review)))
-
-
-class TraceView(APIView):
-    @extend_schema(
-        parameters=[
-            OpenApiParameter("points", int, description="Most points to send."),
-            OpenApiParameter("from", float, description="First second shown."),
-            OpenApiParameter("to", float, description="Last second shown."),
-        ],
-        responses=shape(TraceShape),
-    )
-    def get(self, request: Request, pass_id: uuid.UUID) -> Response:
-        owner = get_object_or_404(Pass.objects.select_related("test").exclude(whole_at=None), pk=pass_id)
-        return trace_of(request, owner)
+        return shaped(matrix(found, int(baseline) if baseline is not None else None))
 
 
 class FiguresCsvView(APIView):
@@ -115,7 +40,26 @@ class FiguresCsvView(APIView):
         return csv_response(figure_lines(found), f"{found.key}-figures")
 
 
-class CaptureCsvView(APIView):
+class ComparisonsCsvView(APIView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
-    def get(self, request: Request, series: int) -> FileResponse | HttpResponse | StreamingHttpResponse:
-        return capture_response(get_object_or_404(Series.objects.exclude(owner__whole_at=None), pk=series))
+    def get(self, request: Request, review: int) -> StreamingHttpResponse:
+        found = get_object_or_404(Review, pk=review)
+        return csv_response(comparison_lines(found, matrix(found)), f"{found.key}-comparisons")
+
+
+class UnlikeView(APIView):
+    """In what two passes differ, as they were run; nothing is taken for the factor."""
+
+    @extend_schema(responses=shape(UnlikeShape, many=True))
+    def get(self, request: Request, pass_id: uuid.UUID, other: uuid.UUID) -> Response:
+        first, second = (
+            found.fingerprint if (found := Analysis.objects.filter(owner=whole_pass(one)).first()) else {}
+            for one in (pass_id, other)
+        )
+        return shaped(shapes_of(comparability(first, second)))
+
+
+class CompletenessView(APIView):
+    @extend_schema(responses=shape(CompletenessShape))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(completeness(get_object_or_404(Review, pk=review)))

@@ -2,10 +2,11 @@
 
 from collections import defaultdict
 from dataclasses import dataclass
-from typing import Any
 
 from nomothet.server.analysis.models import Hypothesis, Look
 from nomothet.server.matrix.matrix import matrix
+from nomothet.server.matrix.progress import ProgressCell
+from nomothet.server.matrix.rows import RowShape
 from nomothet.server.reviews.models import Review
 
 _HELD_BACK = {
@@ -18,6 +19,7 @@ _HELD_BACK = {
     "not recorded": "Type it in, or say why it is missing.",
     "never asked": "Ask for passes.",
     "noise unknown": "A second pass would show the noise.",
+    "shows nothing": "Take the cap off, or use settings that another part limits.",
     "thin tail": "Longer runs would show it.",
 }
 
@@ -35,11 +37,12 @@ class HoleShape:
 
 
 @dataclass(frozen=True)
-class FlagShape:
+class OpenFlagShape:
     """A flag of a cell. `looked` says who has looked at it; empty for nobody."""
 
     test: int
     column: int
+    key: str
     words: str
     looked: str
 
@@ -57,7 +60,7 @@ class CompletenessShape:
     """All that stands between a review and its verdict. `done` when there is no hole and no flag without a look."""
 
     holes: list[HoleShape]
-    flags: list[FlagShape]
+    flags: list[OpenFlagShape]
     untrusted: list[DistrustShape]
     drift: list[str]
     open_hypotheses: int
@@ -71,18 +74,19 @@ def completeness(review: Review) -> CompletenessShape:
     shown = matrix(review)
     columns = list(review.columns.select_related("configuration"))
     blocked = {column.pk: column.configuration.blocked for column in columns}
-    cells = {(row["test"], int(column)): cell for row in shown["progress"] for column, cell in row["cells"].items()}
-    rows: dict[int, list[Any]] = defaultdict(list)
-    for row in shown["rows"]:
-        rows[row["test"]].append(row)
+    cells = {(row.test, int(column)): cell for row in shown.progress for column, cell in row.cells.items()}
+    rows: dict[int, list[RowShape]] = defaultdict(list)
+    for row in shown.rows:
+        rows[row.test].append(row)
     holes: list[HoleShape] = []
     whole = 0
-    for line in shown["progress"]:
-        test = line["test"]
+    for line in shown.progress:
+        test = line.test
         for column in columns:
             cell = cells.get((test, column.pk))
             reason, words = _reason(cell, blocked[column.pk], review.passes_per_test)
             found = [_hole(test, column.pk, "", reason, words)] if reason else []
+            found += _failures(cell, test, column.pk, reason)
             if reason in ("", "too few passes"):
                 found += _unread(rows[test], test, column.pk)
             holes += found
@@ -92,22 +96,19 @@ def completeness(review: Review) -> CompletenessShape:
         for look in Look.objects.filter(test__review=review).select_related("by")
     }
     flags = [
-        FlagShape(test, column, note, looks.get((test, column, note[:200]), ""))
-        for (test, column), cell in cells.items()
-        for note in cell["notes"]
+        OpenFlagShape(row.test, int(column), one.key, one.words, looks.get((row.test, int(column), one.key), ""))
+        for row in shown.flags
+        for column, own in row.cells.items()
+        for one in own
     ]
-    untrusted = [
-        DistrustShape(row["test"], row["metric"], row["label"], row["untrusted"])
-        for row in shown["rows"]
-        if row["untrusted"]
-    ]
+    untrusted = [DistrustShape(row.test, row.metric, row.label, row.untrusted) for row in shown.rows if row.untrusted]
     return CompletenessShape(
         holes=holes,
         flags=flags,
         untrusted=untrusted,
-        drift=[one["words"] for one in shown["returned"] if one["words"].startswith("the session drifted")],
+        drift=[one.words for one in shown.returned if one.drifted],
         open_hypotheses=Hypothesis.objects.filter(review=review, status="open").count(),
-        cells=len(shown["progress"]) * len(columns),
+        cells=len(shown.progress) * len(columns),
         whole=whole,
         done=not holes and all(flag.looked for flag in flags),
     )
@@ -117,9 +118,9 @@ def _hole(test: int, column: int, metric: str, reason: str, words: str) -> HoleS
     return HoleShape(test, column, metric, reason, words, _HELD_BACK.get(reason, ""))
 
 
-def _reason(cell: Any, blocked: str, wanted: int) -> tuple[str, str]:
+def _reason(cell: ProgressCell | None, blocked: str, wanted: int) -> tuple[str, str]:
     """Why a cell has no figures, or too few passes; nothing where it has enough."""
-    kept = [pip for pip in cell["pips"] if pip["state"] in ("kept", "flagged")] if cell else []
+    kept = [pip for pip in cell.pips if pip.state in ("kept", "flagged")] if cell else []
     if len(kept) >= wanted:
         return "", ""
     if blocked:
@@ -127,30 +128,41 @@ def _reason(cell: Any, blocked: str, wanted: int) -> tuple[str, str]:
     if cell is None:
         return "never asked", "no pass was ever asked for"
     count = f"{len(kept)} of {wanted} passes"
-    if cell["owed"]:
-        return "owed", f"{count}; {cell['owed']} owed"
-    if cell["running"]:
+    if cell.owed:
+        return "owed", f"{count}; {cell.owed} owed"
+    if cell.running:
         return "running", f"{count}; one is running"
-    failed = [pip["words"] for pip in cell["pips"] if pip["state"] == "failed"]
+    failed = [pip.words for pip in cell.pips if pip.state == "failed"]
     if not kept and failed:
         return "failed", failed[-1]
-    if not kept and cell["pips"]:
+    if not kept and cell.pips:
         return "set aside", "every pass is set aside"
     return ("too few passes", count) if kept else ("never asked", "no pass was ever asked for")
 
 
-def _unread(rows: list[Any], test: int, column: int) -> list[HoleShape]:
+def _failures(cell: ProgressCell | None, test: int, column: int, reason: str) -> list[HoleShape]:
+    """What failed in a cell that lacks passes for another reason too: owing more hides no failure."""
+    failed = [pip.words for pip in cell.pips if pip.state == "failed"] if cell else []
+    if not failed or reason in ("", "failed"):
+        return []
+    return [_hole(test, column, "", "failed", ", ".join(dict.fromkeys(failed)))]
+
+
+def _unread(rows: list[RowShape], test: int, column: int) -> list[HoleShape]:
     """Metrics of a cell with passes that have no value, or one that cannot be compared."""
     holes = []
     for row in rows:
-        cell, label, metric = row["cells"].get(str(column)), row["label"], row["metric"]
+        cell, label, metric = row.cells.get(str(column)), row.label, row.metric
         if cell is None:
-            gap = row["gaps"].get(str(column), "")
-            apart = row["apart"].get(str(column))
-            words = gap or ("only as about, over or under" if apart else f"{label} was not recorded")
+            gap = row.gaps.get(str(column), "")
+            words = gap or (
+                "only as about, over or under" if row.apart.get(str(column)) else f"{label} was not recorded"
+            )
             holes.append(_hole(test, column, metric, "not recorded", words))
-        elif cell["thin"]:
+        elif cell.thin:
             holes.append(_hole(test, column, metric, "thin tail", f"{label}: thin tail"))
-        elif cell["comparison"] is not None and cell["comparison"]["verdict"] == "noise unknown":
-            holes.append(_hole(test, column, metric, "noise unknown", f"{label}: noise unknown"))
+        elif cell.why_not_code in ("held_at", "masked"):
+            holes.append(_hole(test, column, metric, "shows nothing", f"{label}: {cell.why_not}"))
+        elif cell.comparison is not None and cell.comparison.verdict == "noise unknown":
+            holes.append(_hole(test, column, metric, "noise unknown", f"{label}: one pass each"))
     return holes

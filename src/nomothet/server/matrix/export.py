@@ -1,60 +1,62 @@
-"""Exports as comma-separated values (RFC 4180)."""
+"""A review's figures and comparisons as comma-separated values (RFC 4180)."""
 
-import csv
-import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator, Mapping
+from typing import Any
 
-from nomothet.formats.series import unpack
 from nomothet.formats.words import OUTCOMES
-from nomothet.server.passes.models import Figure, Pass, Series
-from nomothet.server.reviews.models import Review
+from nomothet.server.csv_lines import csv_lines
+from nomothet.server.matrix.matrix import MatrixShape
+from nomothet.server.matrix.rows import CellShape, RowShape
+from nomothet.server.passes.models import Figure, Pass
+from nomothet.server.reviews.models import Column, Review, Test
 
 FIGURE_HEADER = [
-    "test", "settings", "configuration", "letter", "pass", "pass_id", "outcome", "set_aside", "reason", "metric",
-    "value", "unit", "direction", "thin", "obtained", "method", "half_width", "bound", "method_version", "started_at",
+    "test", "version", "detail", "settings", "configuration", "letter", "pass", "pass_id", "outcome", "counts",
+    "set_aside", "reason", "note", "by", "metric", "value", "unit", "direction", "thin", "obtained", "method",
+    "half_width", "step", "bound", "method_version", "started_at",
 ]  # fmt: skip
+COMPARISON_HEADER = [
+    "test", "version", "detail", "settings", "metric", "label", "unit", "direction", "configuration", "letter", "n",
+    "centre", "low", "high", "change", "change_low", "change_high", "change_unit", "verdict", "why_not", "noise",
+    "noise_spread", "noise_df", "error_level_pct", "margin", "flags", "missing",
+]  # fmt: skip
+# Columns of a figure's own row, from metric to method version.
+_OWN = FIGURE_HEADER.index("started_at") - FIGURE_HEADER.index("metric")
 
 
 def seal_letter(position: int) -> str:
     return chr(ord("A") + position) if position < 26 else f"A{chr(ord('A') + position - 26)}"
 
 
-def _lines(rows: Iterable[list[object]]) -> Iterator[str]:
-    """Rows as lines; text that a spreadsheet would run as a formula is quoted with an apostrophe."""
-    text = io.StringIO()
-    writer = csv.writer(text)
-    for row in rows:
-        writer.writerow(["" if field is None else _harmless(field) for field in row])
-        yield text.getvalue()
-        text.seek(0)
-        text.truncate()
-
-
-def _harmless(field: object) -> object:
-    if isinstance(field, str) and field[:1] in ("=", "+", "-", "@", "\t", "\r"):
-        return "'" + field
-    return field
-
-
 def figure_lines(review: Review) -> Iterator[str]:
     """Every figure of every whole pass of a review, one a line; passes without figures have a line too."""
-    return _lines(_figure_rows(review))
+    return csv_lines(_figure_rows(review))
+
+
+def comparison_lines(review: Review, matrix: MatrixShape) -> Iterator[str]:
+    """Every cell of the matrix with its centre, interval, comparison and verdict, or why it has none."""
+    return csv_lines(_comparison_rows(review, matrix))
+
+
+def settings_text(settings: Mapping[str, Any]) -> str:
+    """Settings of a test in one field: "resolution=4K; preset=high"."""
+    return "; ".join(f"{key}={value}" for key, value in sorted(settings.items()))
 
 
 def _figure_rows(review: Review) -> Iterator[list[object]]:
     yield list(FIGURE_HEADER)
     figures: dict[object, list[list[object]]] = {}
     fields = (
-        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "bound",
+        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "step", "bound",
         "method_version",
     )  # fmt: skip
     found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
     for owner_id, metric, value, unit, direction, thin, *rest in found:
         figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
     passes = (
-        Pass.objects.filter(test__review=review)
-        .exclude(whole_at=None)
-        .select_related("test__workload", "column")
+        Pass.objects.whole()
+        .filter(test__review=review)
+        .select_related("test__workload", "column", "brought_by", "bench__system")
         .prefetch_related("remarks")
         .defer("environment", "attempts", "part")
         .order_by("test__position", "column__position", "number")
@@ -62,25 +64,57 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
     for owner in passes:
         remarks = list(owner.remarks.all())
         start: list[object] = [
-            owner.test.workload.name,
-            owner.test.detail,
+            *_test_fields(owner.test),
             owner.column.label,
             seal_letter(owner.column.position),
             owner.number,
             str(owner.pk),
             OUTCOMES[owner.outcome],
+            "yes" if owner.is_kept else "no",
             "yes" if owner.set_aside else "no",
             remarks[-1].reason if owner.set_aside and remarks else "",
+            owner.note,
+            owner.who_ran,
         ]
         end = owner.started_at.isoformat()
-        for row in figures.get(owner.pk) or [[*[""] * 9, owner.method_version]]:
+        for row in figures.get(owner.pk) or [[*[""] * (_OWN - 1), owner.method_version]]:
             yield [*start, *row, end]
 
 
-def capture_lines(series: Series) -> Iterator[str]:
-    """The columns of a capture, one row a line, in full precision."""
-    columns = unpack(bytes(series.blob or b""))
-    yield from _lines([list(columns)])
-    lists = [column.tolist() for column in columns.values()]
-    for row in zip(*lists, strict=True):
-        yield ",".join("" if value != value else repr(value) for value in row) + "\r\n"
+def _comparison_rows(review: Review, matrix: MatrixShape) -> Iterator[list[object]]:
+    yield list(COMPARISON_HEADER)
+    tests = {test.pk: test for test in review.tests.select_related("workload")}
+    columns = list(review.columns.all())
+    flags = {row.test: row.cells for row in matrix.flags}
+    missing = {row.test: {column: cell.said for column, cell in row.cells.items()} for row in matrix.progress}
+    for row in matrix.rows:
+        for column in columns:
+            key = str(column.pk)
+            flagged = "; ".join(flag.words for flag in flags.get(row.test, {}).get(key, []))
+            cell = row.cells.get(key)
+            said = "" if cell else row.gaps.get(key, "") or missing.get(row.test, {}).get(key, "not run")
+            yield [*_row_fields(tests[row.test], row), *_column_fields(column), *_cell_fields(row, cell), flagged, said]
+
+
+def _test_fields(test: Test) -> list[object]:
+    return [test.workload.name, test.workload.version, test.detail, settings_text(test.settings)]
+
+
+def _row_fields(test: Test, row: RowShape) -> list[object]:
+    return [*_test_fields(test), row.metric, row.label, row.unit, row.direction]
+
+
+def _column_fields(column: Column) -> list[object]:
+    return [column.label, seal_letter(column.position)]
+
+
+def _cell_fields(row: RowShape, cell: CellShape | None) -> list[object]:
+    noise = [row.noise.source, row.noise.spread, row.noise.df, row.level_pct, row.margin]
+    if cell is None:
+        return [0, *[""] * 9, *noise]
+    compared = cell.comparison
+    if compared is None:
+        return [cell.n, cell.centre, cell.low, cell.high, *[""] * 5, cell.why_not, *noise]
+    unit = "%" if row.scale == "ratio" else row.unit
+    change = [compared.change, compared.low, compared.high, unit, compared.verdict]
+    return [cell.n, cell.centre, cell.low, cell.high, *change, cell.why_not, *noise]

@@ -1,7 +1,7 @@
 """The Limits lens: what held each cell back, and where that hides a difference."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from statistics import median
 from typing import Any
@@ -11,6 +11,7 @@ from nomothet.core.limits import NOTHING, called, masked_by, mean_shares
 from nomothet.core.shortage import headroom_pct
 from nomothet.server.analysis.queries import Rated
 from nomothet.server.reviews.models import Test
+from nomothet.words import say_stored
 
 Summaries = Mapping[tuple[int, int], Sequence[Mapping[str, Any]]]
 
@@ -20,10 +21,10 @@ _WORDS = {
     "all threads": "limited by all threads",
     "graphics memory": "short of graphics memory",
     "memory capacity": "short of main memory",
-    "heat": "held back by heat",
-    "power": "held back by its power limit",
-    "clock held back": "held back, heat or power",
-    "rate cap": "held by a rate cap",
+    "heat": "limited by heat",
+    "power": "limited by its power limit",
+    "clock held back": "limited by heat or power",
+    "rate cap": "limited by a frame cap",
     "storage": "waiting for storage",
     "mixed": "mixed",
     NOTHING: "no limit found",
@@ -104,34 +105,50 @@ class LimitsCell:
 
 
 @dataclass(frozen=True)
+class Masked:
+    """What hides a difference between a cell and the baseline, and what would show it."""
+
+    by: str
+    words: str
+
+
+@dataclass(frozen=True)
 class LimitsRow:
     """A test by column id. `masked` says of a column why its comparison with the baseline hides something."""
 
     test: int
     cells: dict[str, LimitsCell]
-    masked: dict[str, str]
+    masked: dict[str, Masked]
 
 
 def limits_rows(
-    tests: Iterable[Test], summaries: Summaries, baseline: int | None, rated: Mapping[int, Rated]
+    tests: Iterable[Test],
+    summaries: Summaries,
+    baseline: int | None,
+    rated: Mapping[int, Rated],
+    acts_on: Collection[str] = (),
 ) -> list[LimitsRow]:
     """The lens, row by row.
 
     Parameters
     ----------
     summaries : mapping of (test, column) to summaries of the kept passes
+    acts_on : collection of str
+        The parts that the review's factors act on; a limit that lies in one of them hides nothing.
     """
     cells: dict[int, dict[int, LimitsCell]] = defaultdict(dict)
     for (test, column), found in summaries.items():
-        cells[test][column] = _cell(found, rated.get(column, Rated()))
+        looked_at = [one for one in found if one]
+        if looked_at:
+            cells[test][column] = _cell(looked_at, rated.get(column, Rated()))
     rows = []
     for one in tests:
         own = cells[one.pk]
         base = own.get(baseline) if baseline is not None else None
         masked = {
-            str(column): words
+            str(column): hidden
             for column, cell in own.items()
-            if base is not None and column != baseline and (words := _masked(one, base, cell))
+            if base is not None and column != baseline and (hidden := _masked(one, base, cell, acts_on))
         }
         rows.append(LimitsRow(one.pk, {str(column): cell for column, cell in own.items()}, masked))
     return rows
@@ -140,7 +157,7 @@ def limits_rows(
 def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
     limited = [one for one in found if one.get("shares")]
     shares = mean_shares([one["shares"] for one in limited])
-    seen = {kind: words for one in limited for kind, words in one["evidence"].items()}
+    seen = {kind: say_stored(one) for found in limited for kind, one in found["evidence"].items()}
     also = mean_shares([one["also"] for one in limited])
     name = called(shares)
     return LimitsCell(
@@ -162,17 +179,23 @@ def _drop(found: Sequence[Mapping[str, Any]], rated: Rated) -> DropShape | None:
         return None
     trends = [one["trend"] for one in found]
     caused = [one for one in trends if one["cause"] not in (None, "unknown")]
-    told = caused or [one for one in trends if one["cause"] is not None]
+    told = caused or [one for one in trends if one["cause"] is not None and not _is_scene(one)]
     clocks = [one["clocks"][1] for one in found if one["clocks"][1] is not None]
     return DropShape(
         drop_pct=median(one["drop_pct"] for one in trends),
         first_drop_s=median(one["first_drop_s"] for one in told) if told else None,
         cause=told[0]["cause"] if told else None,
-        evidence=told[0]["evidence"] if told else "",
+        evidence=say_stored(told[0]["evidence"]) if told else "",
         passes=len(told),
         of=len(trends),
         clock_retention=clock_retention(median(clocks), rated.clock_mhz) if clocks and rated.clock_mhz else None,
     )
+
+
+def _is_scene(trend: Mapping[str, Any]) -> bool:
+    """Whether a rate fell while the clock stayed: a change of scene, and no drop that could be told of."""
+    evidence = trend["evidence"] or {}
+    return evidence.get("code") == "rate_fell" and evidence["values"]["clock"] == "stayed"
 
 
 def _heat(trends: Sequence[Mapping[str, Any]], rated: Rated) -> HeatShape | None:
@@ -216,15 +239,16 @@ def _collapse(found: Sequence[Mapping[str, Any]]) -> CollapseShape | None:
     )
 
 
-def _masked(test: Test, base: LimitsCell, cell: LimitsCell) -> str:
-    """Why this comparison cannot show a difference in processor or memory, and what would."""
+def _masked(test: Test, base: LimitsCell, cell: LimitsCell, acts_on: Collection[str]) -> Masked | None:
+    """Why this comparison cannot show a difference in what the factors act on, and what would."""
     by = masked_by(base.called, cell.called)
-    if by is None:
-        return ""
+    if by is None or (by == "graphics" and {"graphics", "system"} & set(acts_on)):
+        return None
     if by == "rate cap":
         cap = test.settings.get("frame_cap_fps")
         off = f"without the cap of {cap:g} fps" if cap else "with the cap or the wait for the display off"
-        return f"Both are held at a rate: run it {off} to see what they can do."
+        return Masked(by, f"Both are held at a rate: run it {off} to see what they can do.")
     resolution = test.settings.get("resolution")
     lower = f"a lower resolution than {resolution}" if resolution else "lower graphics settings"
-    return f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."
+    words = f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."
+    return Masked(by, words)

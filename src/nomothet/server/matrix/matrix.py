@@ -2,20 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
-from nomothet.core import compare
+from nomothet.core.margins import margin_of
 from nomothet.formats.words import LOW_DEFINITIONS
+from nomothet.server.evidence.returned import ReturnShape, blocks, returned
 from nomothet.server.matrix.alike import AlikeRow
+from nomothet.server.matrix.flags import FlagShape
 from nomothet.server.matrix.limits import LimitsRow
-from nomothet.server.matrix.parts import parts_of
-from nomothet.server.matrix.progress import ProgressCell, Totals, progress
-from nomothet.server.matrix.returned import ReturnShape, Timed, parted, returned
+from nomothet.server.matrix.parts import Part, parts_of
+from nomothet.server.matrix.progress import ProgressCell, Totals, docketed, progress_cells, totals_of
 from nomothet.server.matrix.rows import RowShape
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import metric_of
-from nomothet.server.shapes import plain
 
 
 @dataclass(frozen=True)
@@ -23,6 +22,14 @@ class ProgressRow:
     test: int
     cells: dict[str, ProgressCell]
     uneven: bool
+
+
+@dataclass(frozen=True)
+class FlagsRow:
+    """Flags of a test's cells, by column id."""
+
+    test: int
+    cells: dict[str, list[FlagShape]]
 
 
 @dataclass(frozen=True)
@@ -37,22 +44,23 @@ class RecountingShape:
 class MatrixShape:
     review: int
     baseline: int | None
+    # The margin for ratios, in %.
     margin_pct: float
     low_definition: str
     low_words: str
-    level_pct: float
     progress: list[ProgressRow]
     rows: list[RowShape]
     totals: Totals
     limits: list[LimitsRow]
     alike: list[AlikeRow]
-    # The baseline measured again at the end, where it was.
+    flags: list[FlagsRow]
+    # The baseline measured again after others, where it was.
     returned: list[ReturnShape]
     recounting: list[RecountingShape]
 
 
-def matrix(review: Review, baseline: int | None = None) -> dict[str, Any]:
-    """Everything that the lenses show, as the plain data of a MatrixShape.
+def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
+    """Everything that the lenses show.
 
     Parameters
     ----------
@@ -63,24 +71,23 @@ def matrix(review: Review, baseline: int | None = None) -> dict[str, Any]:
     tests = list(review.tests.select_related("workload"))
     chosen = _baseline([column.pk for column in columns], baseline, [c.pk for c in columns if c.is_baseline])
     parts = parts_of(review, tests, columns, chosen)
-    shown, totals = progress(review, parts)
-    compared = max(1, len(columns) - 1)
-    back = _returned(review, tests, columns, parts, chosen) if review.returns_to_baseline else []
-    return {
-        "review": review.pk,
-        "baseline": chosen,
-        "margin_pct": 100 * review.margin,
-        "low_definition": review.low_definition,
-        "low_words": LOW_DEFINITIONS[review.low_definition],  # type: ignore[index]
-        "level_pct": 100 * (1 - compare.sidak_level(compared)),
-        "progress": [{"test": test, "cells": cells, "uneven": _uneven(cells)} for test, cells in shown.items()],
-        "rows": [row for part in parts for row in part["rows"]],
-        "totals": plain(totals),
-        "limits": [part["limits"] for part in parts],
-        "alike": [part["alike"] for part in parts if part["alike"]],
-        "returned": plain(back),
-        "recounting": [{"test": part["test"], "passes": part["recounting"]} for part in parts if part["recounting"]],
-    }
+    docket = docketed(review)
+    shown = {part.test: progress_cells(part.test, part.pips, part.no_figures, docket) for part in parts}
+    return MatrixShape(
+        review=review.pk,
+        baseline=chosen,
+        margin_pct=100 * review.margin,
+        low_definition=review.low_definition,
+        low_words=LOW_DEFINITIONS[review.low_definition],  # type: ignore[index]
+        progress=[ProgressRow(test, cells, _uneven(cells)) for test, cells in shown.items()],
+        rows=[row for part in parts for row in part.rows],
+        totals=totals_of([cell for cells in shown.values() for cell in cells.values()]),
+        limits=[part.limits for part in parts],
+        alike=[part.alike for part in parts if part.alike],
+        flags=[FlagsRow(part.test, part.flags) for part in parts if part.flags],
+        returned=_returned(review, tests, columns, parts, chosen) if review.returns_to_baseline else [],
+        recounting=[RecountingShape(part.test, part.recounting) for part in parts if part.recounting],
+    )
 
 
 def _baseline(columns: list[int], asked: int | None, marked: list[int]) -> int | None:
@@ -91,32 +98,32 @@ def _baseline(columns: list[int], asked: int | None, marked: list[int]) -> int |
     return next(iter([*marked, *columns]), None)
 
 
-def _uneven(cells: dict[str, Any]) -> bool:
-    kept = {sum(pip["state"] in ("kept", "flagged") for pip in cell["pips"]) for cell in cells.values()}
+def _uneven(cells: dict[str, ProgressCell]) -> bool:
+    kept = {sum(pip.state in ("kept", "flagged") for pip in cell.pips) for cell in cells.values()}
     return len(kept - {0}) > 1
 
 
 def _returned(
-    review: Review, tests: Sequence[Test], columns: Sequence[Column], parts: Sequence[Any], baseline: int | None
+    review: Review, tests: Sequence[Test], columns: Sequence[Column], parts: Sequence[Part], baseline: int | None
 ) -> list[ReturnShape]:
-    """Where the baseline was measured again after all else on its system, whether it is what it was."""
+    """Wherever the baseline was measured again after others on its system, whether it is what it was."""
     systems = {str(column.pk): column.configuration.system_id for column in columns}
     own = systems.get(str(baseline))
-    others = [
+    others = sorted(
         at
         for part in parts
-        for column, at in part["last"].items()
+        for column, times in part.ran.items()
         if column != str(baseline) and systems.get(column) == own
-    ]
+        for at in times
+    )
     found = []
     for test, part in zip(tests, parts, strict=True):
-        again = part["again"]
-        if again is None:
-            continue
-        both = parted([Timed(at, value) for at, value in again.timed], max(others, default=None))
-        if both is None:
+        if part.again is None:
             continue
         metric = metric_of(test, test.shown[0], review.low_definition)
-        shape = returned(test.pk, metric, *both, again.rest, review.margin, None)
-        found += [shape] if shape else []
+        margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)
+        stretches = blocks(part.again.timed, others)
+        for again in stretches[1:]:
+            shape = returned(test.pk, metric, stretches[0], again, part.again.rest, margin)
+            found += [shape] if shape else []
     return found

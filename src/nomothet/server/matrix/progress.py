@@ -6,16 +6,17 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from nomothet.core.notes import note
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.docket.models import Entry, State
-from nomothet.server.matrix.figures import PassRow
+from nomothet.server.evidence.figures import PassRow
 from nomothet.server.reviews.models import Review
-from nomothet.server.shapes import plain
+from nomothet.words import say
 
 
 @dataclass(frozen=True)
 class Pip:
-    """One pass in a cell: kept, flagged, failed or set_aside."""
+    """One pass in a cell: kept, flagged, failed, blocked or set_aside."""
 
     pass_id: str
     number: int
@@ -41,7 +42,8 @@ class ProgressCell:
     # The entry that comes first of those owed.
     next_owed: int | None
     running: list[Running]
-    notes: list[str]
+    # What stands where a figure is missing: what failed, what is owed, what was never asked for.
+    said: str
 
 
 @dataclass(frozen=True)
@@ -54,64 +56,94 @@ class Totals:
     set_aside: int
 
 
-def progress(review: Review, parts: Sequence[Any]) -> tuple[dict[int, dict[str, Any]], Totals]:
-    """Progress of every cell that has a pass or owes one, as plain data by test and column; one query.
+@dataclass(frozen=True)
+class Docketed:
+    """What the docket still holds of a review, by test and column."""
 
-    Parameters
-    ----------
-    parts : sequence of Part as plain data
-        The pips of each test's passes, and the flags of its cells.
-    """
+    owed: dict[tuple[int, str], list[int]]
+    running: dict[tuple[int, str], list[Running]]
+
+    def columns(self, test: int) -> list[str]:
+        """Columns with something owed or running in a test."""
+        return sorted({column for of, column in (*self.owed, *self.running) if of == test})
+
+
+def docketed(review: Review) -> Docketed:
+    """What is owed and running; one query."""
     owed: dict[tuple[int, str], list[int]] = defaultdict(list)
-    running: dict[tuple[int, str], list[Any]] = defaultdict(list)
-    entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING])
+    running: dict[tuple[int, str], list[Running]] = defaultdict(list)
+    entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING], recorder="")
     for entry in entries.select_related("by_hand").defer("attempts").order_by("number"):
         cell = (entry.test_id, str(entry.column_id))
         if entry.state == State.OWED:
             owed[cell].append(entry.pk)
             continue
         by_hand = entry.by_hand.display_name if entry.by_hand else ""
-        told = Running(entry.pk, entry.number, entry.progress, entry.stop_wanted, entry.told_at, by_hand)
-        running[cell].append(plain(told))
-    shown: dict[int, dict[str, Any]] = {}
-    for part in parts:
-        test = part["test"]
-        asked = {column for of, column in (*owed, *running) if of == test}
-        shown[test] = {
-            column: {
-                "pips": part["pips"].get(column, []),
-                "owed": len(owed.get((test, column), [])),
-                "next_owed": next(iter(owed.get((test, column), [])), None),
-                "running": running.get((test, column), []),
-                "notes": part["notes"].get(column, []),
-            }
-            for column in {**part["pips"], **dict.fromkeys(sorted(asked))}
-        }
-    return shown, _totals([cell for cells in shown.values() for cell in cells.values()])
+        running[cell].append(Running(entry.pk, entry.number, entry.progress, entry.stop_wanted, entry.told_at, by_hand))
+    return Docketed(owed, running)
 
 
-def pip_of(row: PassRow, flagged: Mapping[int, str]) -> Pip:
-    """A pass as a pip; `flagged` says why passes are conspicuous, by their number."""
-    return _pip(row.id, row.number, row.outcome, row.set_aside, row.note, flagged)
+def progress_cells(
+    test: int, pips: Mapping[str, list[Pip]], no_figures: Mapping[str, str], docket: Docketed
+) -> dict[str, ProgressCell]:
+    """Progress of every cell of a test that has a pass or owes one, by column."""
+    return {
+        column: _cell(
+            pips.get(column, []),
+            docket.owed.get((test, column), []),
+            docket.running.get((test, column), []),
+            no_figures.get(column, ""),
+        )
+        for column in {**pips, **dict.fromkeys(docket.columns(test))}
+    }
 
 
-def _pip(pass_id: str, number: int, outcome: str, aside: bool, note: str, flagged: Mapping[int, str]) -> Pip:
-    if aside:
-        return Pip(pass_id, number, "set_aside", "set aside")
-    if outcome != "completed":
-        return Pip(pass_id, number, "failed", " ".join(filter(None, [OUTCOMES[outcome], note and f"({note})"])))
-    if number in flagged:
-        return Pip(pass_id, number, "flagged", flagged[number])
-    return Pip(pass_id, number, "kept", "kept")
+def _cell(pips: list[Pip], owed: list[int], running: list[Running], no_figures: str) -> ProgressCell:
+    failed = [pip.words for pip in pips if pip.state == "failed"]
+    blocked = any(pip.state == "blocked" for pip in pips)
+    kept = any(pip.state in ("kept", "flagged") for pip in pips)
+    aside = bool(pips) and all(pip.state == "set_aside" for pip in pips)
+    said = note(
+        "no_figure",
+        running=len(running),
+        failed=list(dict.fromkeys(failed)),
+        blocked=blocked,
+        kept=kept,
+        why=no_figures,
+        aside=aside,
+        owed=len(owed),
+    )
+    return ProgressCell(pips, len(owed), owed[0] if owed else None, running, say(said))
 
 
-def _totals(cells: Sequence[Any]) -> Totals:
-    states = [pip["state"] for cell in cells for pip in cell["pips"]]
+def pip_of(row: PassRow, flagged: Mapping[int, str], blocked: Mapping[int, str]) -> Pip:
+    """A pass as a pip.
+
+    Parameters
+    ----------
+    flagged, blocked : mapping of pass number to words
+        Why passes are conspicuous, and why some were run as another test.
+    """
+    if row.set_aside:
+        return Pip(row.id, row.number, "set_aside", "set aside")
+    if row.outcome != "completed":
+        words = " ".join(filter(None, [OUTCOMES[row.outcome], row.note and f"({row.note})"]))
+        return Pip(row.id, row.number, "failed", words)
+    if row.number in blocked:
+        return Pip(row.id, row.number, "blocked", f"not averaged: {blocked[row.number]}")
+    if row.number in flagged:
+        return Pip(row.id, row.number, "flagged", flagged[row.number])
+    return Pip(row.id, row.number, "kept", "kept")
+
+
+def totals_of(cells: Sequence[ProgressCell]) -> Totals:
+    """Passes of a review by their state."""
+    states = [pip.state for cell in cells for pip in cell.pips]
     return Totals(
         kept=states.count("kept") + states.count("flagged"),
-        owed=sum(cell["owed"] for cell in cells),
-        running=sum(len(cell["running"]) for cell in cells),
+        owed=sum(cell.owed for cell in cells),
+        running=sum(len(cell.running) for cell in cells),
         failed=states.count("failed"),
-        flagged=states.count("flagged"),
+        flagged=states.count("flagged") + states.count("blocked"),
         set_aside=states.count("set_aside"),
     )

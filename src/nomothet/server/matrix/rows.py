@@ -2,18 +2,28 @@
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from nomothet.core import compare, derived, passes
 from nomothet.core.errors import BadSample
+from nomothet.core.margins import margin_of
+from nomothet.core.noise import pooled_noise, reading_error
+from nomothet.core.notes import Note, note
+from nomothet.core.target import Target, target_limit, target_rate
 from nomothet.formats.words import Metric
-from nomothet.server.matrix.figures import Evidence, Values
+from nomothet.server.evidence.figures import Evidence, Values
+from nomothet.server.matrix.limits import Masked
 from nomothet.server.passes.noise import borrowed_noises
+from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.reviews.shown import LOWS, metric_of, resolve
+from nomothet.server.reviews.shown import LOWS, metric_of, resolve, told_low
+from nomothet.words import comparisons, say, targets
 
-_NO_BASELINE = "the baseline has no usable pass"
 Gaps = Mapping[tuple[int, str], Mapping[int, str]]
+
+# Of a held run these show the cap and not the machine; its lows may still tell something.
+_OF_RATE = ("average_fps", "p50_ms")
+_SAME_CAP = 0.01
 
 
 @dataclass(frozen=True)
@@ -24,21 +34,30 @@ class TailShape:
     low_1pct_thin: bool
     low_01pct: float | None
     low_01pct_thin: bool
-    # 1 % low over average, and whether the review's target rate is met (section 19); empty without a target.
+    # 1 % low over average (section 19).
     evenness: float | None
-    target: str
 
 
 @dataclass(frozen=True)
 class ComparisonShape:
-    """A cell against the baseline. Percentages are signed so that more is better; `value_pct` is the plain change."""
+    """A cell against the baseline.
 
-    effect_pct: float
-    low_pct: float | None
-    high_pct: float | None
-    value_pct: float | None
+    `change`, `low` and `high` are the plain change of the value, in % or on the difference scale in the metric's unit;
+    `better` and its ends say where the mark stands on its axis, where more is better.
+    """
+
+    change: float
+    low: float | None
+    high: float | None
+    better: float
+    better_low: float | None
+    better_high: float | None
     verdict: str
-    passes_needed: int | None
+    # As they stand in the cell: "−30.8 %", "−31.2 to −30.3 %", "settled by 7 passes", "1.33 × as fast".
+    told: str
+    interval: str
+    settling: str
+    speed: str
     n: int
     n_baseline: int
 
@@ -56,17 +75,27 @@ class CellShape:
     thin: bool
     tail: TailShape | None
     comparison: ComparisonShape | None
-    why_not: str | None
-    # Largest half-width of its readings, and how they were come by, where they were not captured.
+    # Why there is no comparison, as a code and in words; empty where there is one, or none is wanted.
+    why_not: str
+    why_not_code: str
+    # Largest half-width of its readings, and how they were taken, where they were not captured.
     half_width: float | None
     methods: list[str]
+    # The rate that most of its passes were held at.
+    held_fps: float | None
+    target: str
+    # The leading figure as it would be without the recorder, where pairs of this workload show what that costs.
+    corrected: float | None
+    # What the cell says, to be read aloud; then what that rests on.
+    sentence: str
+    basis: list[str]
 
 
 @dataclass(frozen=True)
 class NoiseShape:
     source: str
     spread: float | None
-    df: int
+    df: float
 
 
 @dataclass(frozen=True)
@@ -96,97 +125,134 @@ class RowShape:
     unit: str
     direction: str
     scale: str
+    # In % on the ratio scale, else in the metric's unit; null where the quantity has none.
+    margin: float | None
     noise: NoiseShape
+    # Error level of each of the row's comparisons, in %.
+    level_pct: float
     cells: dict[str, CellShape]
     # Readings shown apart, and why a cell has no value; both by column id.
     apart: dict[str, list[ApartShape]]
     gaps: dict[str, str]
-    # How typed readings of this row are come by; None until somebody has said.
+    # How typed readings of this row are taken; None until somebody has said.
     reading: ReadingMethodShape | None
     # Why the metric is not trusted for this workload; then it is in no verdict. Empty where it is.
     untrusted: str
 
 
-def row_of(
-    review: Review, test: Test, shown: str, evidence: Evidence, baseline: int | None, gaps: Gaps, untrusted: str
-) -> RowShape:
+@dataclass(frozen=True)
+class RowContext:
+    """What a row needs beside its own figures."""
+
+    review: Review
+    evidence: Evidence
+    baseline: int | None
+    gaps: Gaps
+    labels: Mapping[int, str]
+    # Of the test, why comparisons with the baseline hide something, by column.
+    masked: Mapping[int, Masked]
+    # Why a metric is not trusted.
+    distrust: Note | None = None
+    # The recorder's factor for this metric of this workload.
+    recorder_k: float | None = None
+
+
+@dataclass(frozen=True)
+class _Row:
+    """A row under way."""
+
+    context: RowContext
+    test: Test
+    metric: Metric
+    cells: Mapping[int, Values]
+    held: Mapping[int, float]
+    compared: Mapping[str, compare.Comparison] = field(default_factory=dict)
+
+    @property
+    def ratio(self) -> bool:
+        return self.metric.scale == "ratio"
+
+
+def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
     """One metric of a test over all columns, compared with the baseline."""
+    review, evidence, baseline = context.review, context.evidence, context.baseline
     metric = metric_of(test, shown, review.low_definition)
     by_column = evidence.values.get((test.pk, metric.key), {})
     firm = {str(column): v.numbers for column, v in by_column.items() if not any(v.thin)}
-    noise = compare.pooled_noise(list(firm.values()), metric.scale)
+    margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)
+    noise = pooled_noise(list(firm.values()), metric.scale)
     borrowed = None
     if noise.source == "unknown" and firm:
         key = (test.workload_id, metric.key)
         borrowed = borrowed_noises([(*key, metric.scale)], review).get(key)
     compared: dict[str, compare.Comparison] = {}
-    if str(baseline) in firm and not untrusted:
+    if str(baseline) in firm and context.distrust is None:
         compared = compare.compare_with_baseline(
             firm,
             str(baseline),
             direction=metric.direction,
             scale=metric.scale,
-            margin=review.margin,
+            margin=margin,
             borrowed=borrowed,
-            spreads={
-                str(column): compare.reading_error(v.numbers, v.spreads, metric.scale)
-                for column, v in by_column.items()
-                if any(v.spreads)
-            },
+            spreads={str(column): _error(v, metric) for column, v in by_column.items() if any(v.spreads)},
         )
-        noise = next((c.noise for c in compared.values()), noise)
-    cells = {
-        str(column): _cell(
-            test,
-            column,
-            values,
-            metric,
-            evidence,
-            review,
-            compared.get(str(column)),
-            baseline,
-            f"not trusted: {untrusted}" if untrusted else "" if str(baseline) in firm else _NO_BASELINE,
-        )
-        for column, values in by_column.items()
-    }
+        if noise.source == "unknown":
+            noise = next((c.noise for c in compared.values()), noise)
+    label = told_low(shown).label if (test.pk, shown) in evidence.told else metric.label
+    row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared)
     spread = None if math.isnan(noise.sd) else (100 * noise.sd if metric.scale == "ratio" else noise.sd)
+    level = next((one.level for one in compared.values()), passes.ALPHA)
     return RowShape(
         key=f"{test.pk}:{shown}",
         test=test.pk,
         metric=shown,
-        label=metric.label,
+        label=label,
         unit=metric.unit,
         direction=metric.direction,
         scale=metric.scale,
+        margin=None if margin is None else 100 * margin if metric.scale == "ratio" else margin,
         noise=NoiseShape(noise.source, spread, noise.df),
-        cells=cells,
+        level_pct=100 * level,
+        cells={str(column): _cell(row, column, values) for column, values in by_column.items()},
         apart={
             str(column): [ApartShape(one.number, one.value, one.bound, one.method) for one in found]
             for column, found in evidence.apart.get((test.pk, metric.key), {}).items()
         },
-        gaps={str(column): reason for column, reason in gaps.get((test.pk, shown), {}).items()},
+        gaps={str(column): reason for column, reason in context.gaps.get((test.pk, shown), {}).items()},
         reading=ReadingMethodShape(**test.readings[shown]) if shown in test.readings else None,
-        untrusted=untrusted,
+        untrusted=context.distrust.values.get("reason", say(context.distrust)) if context.distrust else "",
     )
 
 
-def _cell(
-    test: Test,
-    column: int,
-    values: Values,
-    metric: Metric,
-    evidence: Evidence,
-    review: Review,
-    comparison: compare.Comparison | None,
-    baseline: int | None,
-    why_none: str,
-) -> CellShape:
-    centre = passes.summary(values.numbers, metric.scale)
-    ratio = metric.scale == "ratio"
+def held_rates(evidence: Evidence, test: int) -> dict[int, float]:
+    """Columns whose passes are held at a rate, most of them at least, with that rate."""
+    found = {}
+    averages = evidence.values.get((test, "average_fps"), {})
+    for column, values in evidence.values.get((test, "held_fps"), {}).items():
+        of = averages[column].numbers if column in averages else values.numbers
+        if 2 * len(values.numbers) > len(of):
+            found[column] = passes.median_of(values.numbers)
+    return found
+
+
+def _error(values: Values, metric: Metric) -> float:
+    return reading_error(values.numbers, values.spreads, metric.scale)
+
+
+def _cell(row: _Row, column: int, values: Values) -> CellShape:
+    metric = row.metric
+    centre = passes.summary(values.numbers, metric.scale, _error(values, metric))
     half = None
-    if ratio and centre.high is not None:
+    if row.ratio and centre.high is not None:
         half = 100 * (centre.high / centre.centre - 1)
-    spread = None if centre.spread is None else (100 * centre.spread if ratio else centre.spread)
+    spread = None if centre.spread is None else (100 * centre.spread if row.ratio else centre.spread)
+    comparison = row.compared.get(str(column))
+    why = None if column == row.context.baseline else _why_not(row, column, values, comparison)
+    if why is not None:
+        comparison = None
+    tail = _tail(row, column, centre) if metric.key == "average_fps" else None
+    target = _target(row, column, values)
+    k = row.context.recorder_k
     return CellShape(
         n=centre.n,
         centre=centre.centre,
@@ -195,56 +261,152 @@ def _cell(
         spread_pct=spread,
         half_pct=half,
         thin=any(values.thin),
-        tail=_tail(test.pk, column, evidence, review, centre) if metric.key == "average_fps" else None,
-        comparison=_comparison_shape(comparison) if comparison else None,
-        why_not=None if comparison or column == baseline else _why_not(values, why_none),
-        half_width=max(values.spreads, default=0.0) * math.sqrt(12) / 2 or None,
-        methods=sorted(set(values.methods) - {"captured", "read from output"}),
+        tail=tail,
+        comparison=_comparison_shape(comparison, metric) if comparison else None,
+        why_not=say(why) if why else "",
+        why_not_code=why.code if why else "",
+        half_width=max(values.half_widths, default=0.0) or None,
+        methods=sorted(set(values.methods) - {"captured", "computed", "read from output"}),
+        held_fps=row.held.get(column),
+        target=targets.target_words(target) if target else "",
+        corrected=None if k is None or column in row.held else centre.centre / k,
+        sentence=_sentence(row, column, centre, comparison, why),
+        basis=_basis(comparison, metric, tail, target, row.context.review),
     )
 
 
-def _why_not(values: Values, why_none: str) -> str:
+def _why_not(row: _Row, column: int, values: Values, comparison: compare.Comparison | None) -> Note | None:
+    """Why a cell is not compared, though it has figures."""
+    context = row.context
     if any(values.thin):
-        return "thin tail: the runs are too short for this low"
-    return why_none or "no comparison"
+        return note("thin_tail")
+    if context.distrust is not None:
+        return context.distrust
+    if comparison is None:
+        base = row.cells.get(context.baseline) if context.baseline is not None else None
+        return note("no_baseline") if base is None or any(base.thin) else note("no_comparison")
+    baseline = context.baseline
+    assert baseline is not None
+    held, base_held = row.held.get(column), row.held.get(baseline)
+    if row.metric.key in _OF_RATE and held and base_held and abs(held / base_held - 1) < _SAME_CAP:
+        return note("held_at", fps=held)
+    masked = context.masked.get(column) if row.metric.key in _OF_RATE else None
+    if masked is not None and masked.by == "graphics" and comparison.verdict in ("level", "undecided"):
+        return note("masked", by=masked.by)
+    if comparison.noise.source == "unknown":
+        return _brackets(row, values, row.cells[baseline])
+    return None
 
 
-def _tail(test: int, column: int, evidence: Evidence, review: Review, average: passes.Summary) -> TailShape:
+def _brackets(row: _Row, values: Values, base: Values) -> Note | None:
+    """Two single load searches: what is known is their brackets, and whether these meet."""
+    searched = SEARCHED in values.methods and SEARCHED in base.methods
+    if not searched or not (values.steps[0] and base.steps[0]) or len(values.numbers) > 1 or len(base.numbers) > 1:
+        return None
+    (held, step), (base_held, base_step) = ((v.numbers[0], v.steps[0]) for v in (values, base))
+    unit = row.metric.unit
+    return note(
+        "brackets", held=held, broke=held + step, base_held=base_held, base_broke=base_held + base_step, unit=unit
+    )
+
+
+def _tail(row: _Row, column: int, average: passes.Summary) -> TailShape:
     found: dict[str, tuple[float | None, bool]] = {}
     for low in LOWS:
-        values = evidence.values.get((test, resolve(low, review.low_definition)), {}).get(column)
+        values = _low_values(row, column, low)
         try:
             found[low] = (passes.centre(values.numbers), any(values.thin)) if values else (None, False)
         except BadSample:
             found[low] = (None, False)
     one_percent, thin = found["low_1pct"]
-    values = evidence.values.get((test, resolve("low_1pct", review.low_definition)), {}).get(column)
-    firm = None if thin else one_percent
-    even = None if firm is None else derived.evenness(firm, average.centre)
-    target = ""
-    if review.target_fps is not None:
-        bounded = passes.summary(values.numbers) if values is not None and firm is not None else None
-        target = derived.target_test(review.target_fps, _centre(average), _centre(bounded) if bounded else None)
-    return TailShape(*found["low_1pct"], *found["low_01pct"], even, target)
+    even = None if thin or one_percent is None else derived.evenness(one_percent, average.centre)
+    return TailShape(*found["low_1pct"], *found["low_01pct"], even)
 
 
-def _centre(summary: passes.Summary) -> derived.Centre:
-    return derived.Centre(summary.centre, summary.low, summary.high)
+def _low_values(row: _Row, column: int, low: str) -> Values | None:
+    stored = resolve(low, row.context.review.low_definition)
+    return row.context.evidence.values.get((row.test.pk, stored), {}).get(column)
 
 
-def _comparison_shape(comparison: compare.Comparison) -> ComparisonShape:
-    ratio = comparison.value_ratio is not None
+def _target(row: _Row, column: int, values: Values) -> Target | None:
+    """The review's target, where this metric has one."""
+    review, metric = row.context.review, row.metric
+    if metric.key == "average_fps" and review.target_fps is not None:
+        lows = _low_values(row, column, "low_1pct")
+        return target_rate(
+            review.target_fps,
+            values.numbers,
+            lows.numbers if lows else [],
+            thin=lows is not None and any(lows.thin),
+            held_at=row.held.get(column),
+        )
+    limit = {"°C": review.target_c, "s": review.target_s}.get(metric.unit)
+    if limit is None or metric.direction != "lower":
+        return None
+    return target_limit(limit, values.numbers, metric.scale)
 
-    def shown(value: float | None) -> float | None:
-        return value if value is None or not ratio else 100 * (value - 1)
 
+def _sentence(
+    row: _Row, column: int, centre: passes.Summary, comparison: compare.Comparison | None, why: Note | None
+) -> str:
+    labels = row.context.labels
+    own, label = labels.get(column, ""), row.metric.label.split(",")[0]
+    if comparison is None:
+        return comparisons.figure_sentence(
+            own, label, centre.centre, row.metric.unit, centre.n, say(why) if why else ""
+        )
+    baseline = labels.get(row.context.baseline or 0, "")
+    return comparisons.comparison_sentence(comparison, label, row.metric.unit, own, baseline, ratio=row.ratio)
+
+
+def _basis(
+    comparison: compare.Comparison | None,
+    metric: Metric,
+    tail: TailShape | None,
+    target: Target | None,
+    review: Review,
+) -> list[str]:
+    said = []
+    if comparison is not None:
+        said.append(comparisons.basis_words(comparison, metric.unit, ratio=metric.scale == "ratio"))
+        if _is_time(metric):
+            said.append(f"As speed: {comparisons.speed_words(comparison)}.")
+        said.append(comparisons.settling_sentence(comparison))
+    if tail is not None and tail.evenness is not None:
+        said.append(comparisons.evenness_sentence(tail.evenness))
+    if target is not None:
+        said.append(targets.target_sentence(target, review.target_fps, metric.unit))
+    return [words for words in said if words]
+
+
+def _is_time(metric: Metric) -> bool:
+    return metric.unit in ("s", "ms", "min", "h") and metric.scale == "ratio" and metric.direction == "lower"
+
+
+def _comparison_shape(comparison: compare.Comparison, metric: Metric) -> ComparisonShape:
+    ratio = metric.scale == "ratio"
+
+    def shown(value: float) -> float:
+        return 100 * (value - 1) if ratio else value
+
+    low, high = (None if one is None else shown(one) for one in (comparison.change_low, comparison.change_high))
+    change = shown(comparison.change)
+    turned = metric.direction == "lower"
+    ends = (low, high)
+    if turned and low is not None and high is not None:
+        ends = (-high, -low)
     return ComparisonShape(
-        effect_pct=shown(comparison.effect) or 0.0,
-        low_pct=shown(comparison.low),
-        high_pct=shown(comparison.high),
-        value_pct=None if comparison.value_ratio is None else 100 * (comparison.value_ratio - 1),
+        change=change,
+        low=low,
+        high=high,
+        better=-change if turned else change,
+        better_low=ends[0],
+        better_high=ends[1],
         verdict=comparison.verdict,
-        passes_needed=comparison.passes_needed,
+        told=comparisons.change_words(comparison, metric.unit, ratio=ratio),
+        interval=comparisons.interval_words(comparison, metric.unit, ratio=ratio),
+        settling=comparisons.settling_words(comparison),
+        speed=comparisons.speed_words(comparison) if _is_time(metric) else "",
         n=comparison.n,
         n_baseline=comparison.n_baseline,
     )

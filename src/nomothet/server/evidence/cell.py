@@ -1,5 +1,6 @@
 """The cell pane: the passes of a cell with their figures, captures and history."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -8,17 +9,17 @@ import numpy as np
 from django.db.models import Prefetch
 
 from nomothet.core.frames import Floats, frame_figures
-from nomothet.core.passes import LowDefinition, pooled_low
 from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
 from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.models import AsideRange
-from nomothet.server.matrix.stability import stability_words
+from nomothet.server.evidence.pooled_lows import PooledLowShape, pooled_lows
+from nomothet.server.evidence.stability import stability_words
 from nomothet.server.passes.marks import marks_of
-from nomothet.server.passes.models import Evidence, Pass, Series
+from nomothet.server.passes.models import Evidence, Origin, Pass, Series
 from nomothet.server.reviews.models import Column, Test
-from nomothet.server.reviews.shown import resolve
 from nomothet.server.workloads.models import Kind
+from nomothet.words import say_stored
 
 
 @dataclass(frozen=True)
@@ -105,8 +106,11 @@ class PassShape:
     outcome_words: str
     note: str
     started_at: datetime
-    duration_s: float
+    # Null where nobody knows.
+    duration_s: float | None
     set_aside: bool
+    # Whether it counts: whole, completed, not set aside, no part of a recorder pair.
+    kept: bool
     method_version: int | None
     environment: dict[str, Any]
     figures: list[FigureShape]
@@ -130,18 +134,6 @@ class PassShape:
 
 
 @dataclass(frozen=True)
-class PooledLowShape:
-    """A low over the frames of all kept passes, shown where the single passes are too short for it."""
-
-    metric: str
-    value: float
-    low: float | None
-    high: float | None
-    frames: int
-    passes: int
-
-
-@dataclass(frozen=True)
 class CellDetail:
     test: int
     column: int
@@ -150,7 +142,7 @@ class CellDetail:
 
 
 def cell_detail(test: Test, column: Column) -> CellDetail:
-    """The passes of a cell; ten queries, and frames only where a low is thin or a span is marked."""
+    """The passes of a cell; ten queries, one more where a span is marked, and three where a low is thin."""
     found = list(
         Pass.objects.filter(test=test, column=column)
         .exclude(whole_at=None)
@@ -171,7 +163,7 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
     labels = {known["key"]: known["label"] for known in test.workload.metrics}
     marked = _marks(test, found)
     passes = [_pass_shape(test, owner, captures.get(str(owner.pk), []), labels, marked) for owner in found]
-    return CellDetail(test.pk, column.pk, passes, _pooled_lows(test, found))
+    return CellDetail(test.pk, column.pk, passes, pooled_lows(test, found))
 
 
 def _marks(test: Test, found: list[Pass]) -> dict[str, list[MarkedShape]]:
@@ -179,15 +171,16 @@ def _marks(test: Test, found: list[Pass]) -> dict[str, list[MarkedShape]]:
     marked: dict[str, list[MarkedShape]] = {}
     definition = test.review.low_definition
     held = marks_of([owner.pk for owner in found])
+    spanned = [owner for owner in found if any(mark.end_s is not None for mark in held.get(str(owner.pk), []))]
+    recorded = {one.owner_id: one for one in Series.objects.filter(owner__in=spanned, name="frames")} if spanned else {}
     for owner in found:
         pass_id = str(owner.pk)
         marks = held.get(pass_id, [])
         frames = None
-        if any(mark.end_s is not None for mark in marks):
-            series = Series.objects.filter(owner=owner, name="frames").first()
-            if series is not None and series.blob:
-                times = unpack(bytes(series.blob))["frame_ms"].astype(float)
-                frames = (times, series.starts_at_s + np.cumsum(times) / 1000)
+        series = recorded.get(owner.pk)
+        if series is not None and series.blob:
+            times = unpack(bytes(series.blob))["frame_ms"].astype(float)
+            frames = (times, series.starts_at_s + np.cumsum(times) / 1000)
         for mark in marks:
             average, low, thin = _span_figures(frames, mark.start_s, mark.end_s, definition)
             by = mark.by.display_name if mark.by else ""
@@ -226,6 +219,7 @@ def _pass_shape(
         started_at=owner.started_at,
         duration_s=owner.duration_s,
         set_aside=owner.set_aside,
+        kept=owner.is_kept,
         method_version=owner.method_version,
         environment=owner.environment,
         figures=[
@@ -253,11 +247,22 @@ def _pass_shape(
         attempts=len(owner.attempts),
         stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",
         ranges=[_range_shape(one) for one in owner.ranges.all()],
-        analysis=found.content if found else {},
-        recounting=found is not None and found.counted_by != rules_of(test),
+        analysis=_said(found.content) if found else {},
+        recounting=found is not None and owner.origin != Origin.TYPED and found.counted_by != rules_of(test),
         no_figures=found.no_figures if found else "",
         recorder=owner.recorder,
     )
+
+
+def _said(content: Mapping[str, Any]) -> dict[str, Any]:
+    """What the core found, with its notes as sentences."""
+    told = dict(content)
+    if told.get("limits"):
+        evidence = {kind: say_stored(one) for kind, one in told["limits"]["evidence"].items()}
+        told["limits"] = {**told["limits"], "evidence": evidence}
+    if told.get("sustained"):
+        told["sustained"] = {**told["sustained"], "evidence": say_stored(told["sustained"]["evidence"])}
+    return told
 
 
 def _range_shape(one: AsideRange) -> RangeShape:
@@ -269,22 +274,3 @@ def _label(metric: str, labels: dict[str, str]) -> str:
     if metric in FRAME_METRICS:
         return FRAME_METRICS[metric].label
     return labels.get(metric, metric.replace("_", " "))
-
-
-def _pooled_lows(test: Test, found: list[Pass]) -> list[PooledLowShape]:
-    definition: LowDefinition = test.review.low_definition  # type: ignore[assignment]
-    kept = [owner for owner in found if owner.outcome == "completed" and not owner.set_aside]
-    thin = {figure.metric for owner in kept for figure in owner.figures.all() if figure.thin}
-    wanted = [
-        (low, share) for low, share in (("low_1pct", 0.01), ("low_01pct", 0.001)) if resolve(low, definition) in thin
-    ]
-    if not wanted:
-        return []
-    blobs = Series.objects.filter(owner__in=kept, name="frames").values_list("blob", flat=True)
-    frames = [unpack(bytes(blob))["frame_ms"].astype(float) for blob in blobs if blob]
-    shapes = []
-    for low, share in wanted:
-        pooled = pooled_low(frames, share, definition)
-        if pooled is not None:
-            shapes.append(PooledLowShape(low, pooled.value, pooled.low, pooled.high, pooled.frames, pooled.passes))
-    return shapes

@@ -102,13 +102,7 @@ def _said(state: ConfigurationState) -> Iterator[_Said]:
 def _shown(review: Review) -> Mapping[tuple[int, str], list[_Shown]]:
     """What the kept passes of the review showed, by column and quantity; one query."""
     shown: dict[tuple[int, str], list[_Shown]] = defaultdict(list)
-    kept = Analysis.objects.filter(
-        owner__test__review=review,
-        owner__outcome="completed",
-        owner__set_aside=False,
-        owner__whole_at__isnull=False,
-        owner__recorder="",
-    )
+    kept = Analysis.objects.kept().filter(owner__test__review=review)
     rows = kept.values_list(
         "owner__column", "owner__test", "content__readings", "content__uses", "owner__environment__observed"
     )

@@ -9,7 +9,7 @@ from nomothet.core import compare, passes
 from nomothet.core.derived import pixel_ratio
 from nomothet.core.errors import BadSample
 from nomothet.server.analysis.models import Pair, PairKind
-from nomothet.server.matrix.figures import Evidence, gather
+from nomothet.server.evidence.figures import Evidence, gather
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of
 
@@ -19,11 +19,11 @@ _SIZE = re.compile(r"(\d{3,5})\s*[x×]\s*(\d{3,5})")
 
 @dataclass(frozen=True)
 class GapShape:
-    """The second row against the first in one configuration, in % (ratio scale) or the metric's unit."""
+    """The plain change from the first row to the second in a configuration, in % (ratio scale) or the metric's unit."""
 
-    effect_pct: float
-    low_pct: float | None
-    high_pct: float | None
+    change: float
+    low: float | None
+    high: float | None
     a: float
     b: float
     n_a: int
@@ -62,20 +62,29 @@ def pairs(review: Review) -> list[PairShape]:
 
 
 def _proposed(review: Review, tests: list[Test]) -> list[Pair]:
-    """Tests of one workload that differ in one setting, or in the edition only; by their leading metric."""
+    """Tests of one workload that differ in one setting, or in a comparable edition only; by their leading metric."""
     found = []
     for a, b in itertools.combinations([test for test in tests if test.shown], 2):
         if a.workload.key != b.workload.key or a.shown[0] != b.shown[0]:
             continue
         apart = [key for key in {*a.settings, *b.settings} if a.settings.get(key) != b.settings.get(key)]
         kind = None
-        if a.workload_id != b.workload_id and not apart:
+        if a.workload_id != b.workload_id and not apart and _comparable(a, b):
             kind = PairKind.EDITION
         elif a.workload_id == b.workload_id and len(apart) == 1:
             kind = PairKind.PLAY if apart[0] in ("play", "route") else PairKind.SETTING
         if kind is not None:
             found.append(Pair(review=review, kind=kind, test_a=a, metric_a=a.shown[0], test_b=b, metric_b=b.shown[0]))
     return found
+
+
+def _comparable(a: Test, b: Test) -> bool:
+    """Whether somebody has declared that the two editions can be compared, and why; else they are two workloads."""
+    return any(
+        one.get("version") == other.version
+        for workload, other in ((a.workload, b.workload), (b.workload, a.workload))
+        for one in workload.comparable
+    )
 
 
 def _shape(review: Review, evidence: Evidence, pk: int | None, pair: Pair) -> PairShape:
@@ -114,7 +123,15 @@ def _gap(a: list[float], b: list[float], scale: passes.Scale) -> GapShape | None
         return value if value is None or scale != "ratio" else 100 * (value - 1)
 
     centre_a, centre_b = (passes.centre(values, scale) for values in (a, b))
-    return GapShape(shown(found.effect) or 0.0, shown(found.low), shown(found.high), centre_a, centre_b, len(a), len(b))
+    return GapShape(
+        shown(found.change) or 0.0,
+        shown(found.change_low),
+        shown(found.change_high),
+        centre_a,
+        centre_b,
+        len(a),
+        len(b),
+    )
 
 
 def _words(pair: Pair, first: str, second: str) -> str:

@@ -1,6 +1,8 @@
 """Traces of a pass, thinned for the screen without losing a spike."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +13,7 @@ from nomothet.core.sensor_trust import sensor_doubts
 from nomothet.formats.series import unpack
 from nomothet.server.analysis.models import Analysis
 from nomothet.server.passes.models import Pass, Series
+from nomothet.server.reviews.models import Test
 
 Floats = NDArray[np.float64]
 
@@ -72,47 +75,93 @@ class TraceShape:
     drop_cause: str
 
 
-def trace(owner: Pass, points: int = 2000, from_s: float | None = None, to_s: float | None = None) -> TraceShape:
-    """The trace of a pass, all of it or a stretch of time."""
-    points = min(max(points, 100), MOST_POINTS)
-    analysis = Analysis.objects.filter(owner=owner).only("content").first()
-    content = analysis.content if analysis else {}
+@dataclass(frozen=True)
+class TraceFrame:
+    """What is laid over a trace and follows from test and method: cuts, bands, the first drop, declared limits.
+
+    A record keeps it as it was published. An end of None is that of the recording.
+    """
+
+    skip_s: float
+    end_cut_s: float
+    bands: list[BandShape]
+    first_drop_s: float | None
+    drop_cause: str
+    # Declared limits by quantity.
+    limits: dict[str, float | None]
+
+
+def trace_frame(test: Test, content: Mapping[str, Any]) -> TraceFrame:
+    """The frame of a pass's trace as things stand.
+
+    Parameters
+    ----------
+    content : mapping
+        What the core found in the pass (analysis.models.Analysis); empty for nothing.
+    """
     trend = content.get("sustained") or {}
     declared = content.get("declared") or {}
-    limits = {"temperature": declared.get("temperature_c"), "power": declared.get("power_w")}
+    return TraceFrame(
+        skip_s=test.skip_s,
+        end_cut_s=test.end_cut_s,
+        bands=[BandShape(**band) for band in content.get("bands", [])],
+        first_drop_s=trend.get("first_drop_s"),
+        drop_cause=trend.get("cause") or "",
+        limits={"temperature": declared.get("temperature_c"), "power": declared.get("power_w")},
+    )
+
+
+def trace(
+    owner: Pass,
+    points: int = 2000,
+    from_s: float | None = None,
+    to_s: float | None = None,
+    frame: TraceFrame | None = None,
+) -> TraceShape:
+    """The trace of a pass, all of it or a stretch of time.
+
+    Parameters
+    ----------
+    frame : TraceFrame, optional
+        What was published with the pass; as things stand without it.
+    """
+    points = min(max(points, 100), MOST_POINTS)
+    if frame is None:
+        analysis = Analysis.objects.filter(owner=owner).only("content").first()
+        frame = trace_frame(owner.test, analysis.content if analysis else {})
     frames = np.empty(0)
     ends = np.empty(0)
     starts_at = 0.0
     lanes = []
-    for series in owner.series.exclude(kind="file").order_by("pk"):
+    for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
         columns = unpack(bytes(series.blob)) if series.blob else {}
         if series.kind == "frames":
             frames = columns["frame_ms"].astype(float)
             ends = np.cumsum(frames)
             starts_at = series.starts_at_s
         elif columns:
-            limit = limits.get(quantity_of(series.name, series.unit) or "")
+            limit = frame.limits.get(quantity_of(series.name, series.unit) or "")
             lanes.append(_lane(series, columns, points, from_s, to_s, limit))
     t = starts_at + ends / 1000
     hitches = t[hitch_positions(frames, ends)] if len(frames) else t
     shown = _between(t, from_s, to_s)
     kept = shown[_thinned(frames[shown], points)]
-    total = max(owner.duration_s, float(t[-1]) if len(t) else 0.0)
+    total = max(owner.duration_s or 0.0, float(t[-1]) if len(t) else 0.0)
     end = float(t[-1]) if len(t) else total
     return TraceShape(
         pass_id=str(owner.pk),
         duration_s=total,
-        counts_from_s=starts_at + owner.test.skip_s if owner.test.skip_s else 0.0,
-        counts_to_s=end - owner.test.end_cut_s if owner.test.end_cut_s else total,
+        counts_from_s=starts_at + frame.skip_s if frame.skip_s else 0.0,
+        counts_to_s=end - frame.end_cut_s if frame.end_cut_s else total,
         frames=len(frames),
         thinned=len(kept) < len(shown),
         t_s=t[kept].round(4).tolist(),
         frame_ms=frames[kept].round(3).tolist(),
         hitches_s=hitches.round(3).tolist(),
         lanes=lanes,
-        bands=[BandShape(**band) for band in content.get("bands", [])],
-        first_drop_s=trend.get("first_drop_s"),
-        drop_cause=trend.get("cause") or "",
+        bands=frame.bands,
+        first_drop_s=frame.first_drop_s,
+        drop_cause=frame.drop_cause,
     )
 
 
@@ -164,5 +213,5 @@ def _lane(
         values=[None if value != value else value for value in values[kept].round(4).tolist()],
         median=float(np.median(there)) if len(there) else None,
         peak=float(there.max()) if len(there) else None,
-        doubts=sensor_doubts(values, series.unit),
+        doubts=sensor_doubts(values, series.unit, series.name),
     )
