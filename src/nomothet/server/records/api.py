@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.http import FileResponse, HttpResponse, StreamingHttpResponse
+import msgspec
+from django.http import FileResponse, Http404, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -15,16 +16,21 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nomothet.server.matrix.api import capture_response, csv_response, trace_of
-from nomothet.server.matrix.trace import TraceShape
-from nomothet.server.passes.models import Series
+from nomothet.server.evidence.api import capture_response, trace_of
+from nomothet.server.evidence.trace import TraceFrame, TraceShape
+from nomothet.server.passes.models import Evidence, Series
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.records.commands import publish
 from nomothet.server.records.content import RecordContent
+from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
+from nomothet.server.responses import csv_response
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import RecordShape
 from nomothet.server.shapes import shape, shaped
+
+# Parts of a record's content that are downloaded and not shown.
+_FILES = ("figures_csv", "comparisons_csv")
 
 
 class PublishSerializer(serializers.Serializer[Any]):
@@ -70,7 +76,7 @@ class RecordView(PublicView):
     def get(self, request: Request, slug: str) -> Response:
         record = get_object_or_404(Record, slug=slug)
         editions = Record.objects.filter(review=record.review_id).select_related("published_by").defer("content")
-        content = {name: value for name, value in record.content.items() if name != "figures_csv"}
+        content = {name: value for name, value in readable(record.content).items() if name not in _FILES}
         return shaped(
             {
                 "slug": record.slug,
@@ -90,11 +96,33 @@ class RecordFiguresView(PublicView):
         return csv_response([record.content["figures_csv"]], f"{slug}-figures")
 
 
+class RecordComparisonsView(PublicView):
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, slug: str) -> StreamingHttpResponse:
+        record = get_object_or_404(Record, slug=slug)
+        return csv_response([record.content.get("comparisons_csv", "")], f"{slug}-comparisons")
+
+
+class RecordPictureView(PublicView):
+    @extend_schema(responses={(200, "image/*"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str, picture: int) -> HttpResponse:
+        record = get_object_or_404(Record, slug=slug)
+        shown = {one["id"] for owner in record.content["passes"] for one in owner.get("pictures", [])}
+        if picture not in shown:
+            raise Http404
+        found = get_object_or_404(Evidence, pk=picture, owner__in=record.passes.all())
+        small = "small" in request.query_params
+        kind = "image/jpeg" if small else found.media_type
+        return HttpResponse(bytes(found.thumbnail if small else found.blob), content_type=kind)
+
+
 class RecordTraceView(PublicView):
     @extend_schema(responses=shape(TraceShape))
     def get(self, request: Request, slug: str, pass_id: uuid.UUID) -> Response:
         record = get_object_or_404(Record, slug=slug)
-        return trace_of(request, get_object_or_404(record.passes.select_related("test"), pk=pass_id))
+        owner = get_object_or_404(record.passes.select_related("test"), pk=pass_id)
+        kept = next((one.get("frame") for one in record.content["passes"] if one["id"] == str(pass_id)), None)
+        return trace_of(request, owner, msgspec.convert(kept, TraceFrame) if kept else None)
 
 
 class RecordCaptureView(PublicView):

@@ -26,7 +26,7 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         edition = (locked.records.values_list("edition", flat=True).first() or 0) + 1
         if edition > 1 and not change_note.strip():
             raise unusable("Say what changed since the last edition; readers will see it.")
-        slug = f"{slugify(locked.question)[:60].strip('-')}-{edition}"
+        slug = _slug(locked, edition)
         record = Record.objects.create(
             review=locked,
             edition=edition,
@@ -38,3 +38,14 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         record.passes.set(passes)
         announce("record", review=locked.pk, slug=slug)
     return record
+
+
+def _slug(review: Review, edition: int) -> str:
+    """A readable name of an edition that no other record has; all editions of a review share its stem."""
+    first = review.records.order_by("edition").values_list("slug", flat=True).first()
+    stem = first.rpartition("-")[0] if first else slugify(review.question)[:60].strip("-") or f"review-{review.pk}"
+    taken = set(Record.objects.exclude(review=review).filter(slug__startswith=stem).values_list("slug", flat=True))
+    own, number = stem, 2
+    while not first and any(slug.rpartition("-")[0] == own for slug in taken):
+        own, number = f"{stem}-{number}", number + 1
+    return f"{own}-{edition}"

@@ -1,17 +1,51 @@
 """What a record holds: all that the public page shows, frozen."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, cast
+from typing import Any
 
-from nomothet.server.matrix.cell import CaptureShape
-from nomothet.server.matrix.export import figure_lines
+from nomothet.core.errors import BadSlots
+from nomothet.core.quantities import text_of
+from nomothet.core.settings import setting_of
+from nomothet.formats.output import OUTPUT
+from nomothet.formats.words import GRADES, OUTCOMES
+from nomothet.server.analysis.models import Analysis
+from nomothet.server.evidence.cell import CaptureShape
+from nomothet.server.evidence.trace import TraceFrame, trace_frame
+from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import MatrixShape
-from nomothet.server.passes.models import Pass, Series
+from nomothet.server.passes.marks import marks_of
+from nomothet.server.passes.models import Mark, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.shapes import plain
+from nomothet.server.systems.models import System
+from nomothet.server.systems.states import ConfigurationState, population, states
+
+# Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
+FORMAT = 2
+
+
+@dataclass(frozen=True)
+class RecordMark:
+    """A mark or an impression; `grade` is a word, empty for what is no impression."""
+
+    label: str
+    words: str
+    grade: str
+    start_s: float
+    end_s: float | None
+
+
+@dataclass(frozen=True)
+class RecordPicture:
+    id: int
+    caption: str
+    width: int
+    height: int
+    at_s: float | None
 
 
 @dataclass(frozen=True)
@@ -23,55 +57,150 @@ class RecordPass:
     column: int
     number: int
     outcome: str
+    outcome_words: str
+    note: str
     set_aside: bool
     reason: str
+    # Who ran it or brought it: a person, or the bench of a system.
+    by: str
+    started_at: datetime
     has_trace: bool
+    frame: TraceFrame
     captures: list[CaptureShape]
+    marks: list[RecordMark]
+    pictures: list[RecordPicture]
+
+
+@dataclass(frozen=True)
+class NamedValue:
+    name: str
+    value: str
+
+
+@dataclass(frozen=True)
+class RecordConfiguration:
+    """What a configuration is made of: its parts at their places, and what is set."""
+
+    column: int
+    system: str
+    configuration: str
+    parts: list[NamedValue]
+    settings: list[NamedValue]
 
 
 @dataclass(frozen=True)
 class RecordContent:
     """A published state of a review. Nothing in it changes after publishing."""
 
+    format: int
     review: ReviewShape
     matrix: MatrixShape
+    configurations: list[RecordConfiguration]
     passes: list[RecordPass]
+    # Everybody who ran, typed in or brought a pass, and the benches that ran some.
+    measured_by: list[str]
     published_by: str
     published_at: datetime
 
 
-def record_content(review: Review, matrix: dict[str, Any], user: User, now: datetime) -> dict[str, Any]:
+def record_content(review: Review, matrix: MatrixShape, user: User, now: datetime) -> dict[str, Any]:
     """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download."""
-    content = RecordContent(review_shape(review), cast(MatrixShape, matrix), _passes(review), user.display_name, now)
-    return {**plain(content), "figures_csv": "".join(figure_lines(review))}
+    passes = _passes(review)
+    content = RecordContent(
+        format=FORMAT,
+        review=review_shape(review),
+        matrix=matrix,
+        configurations=_configurations(review),
+        passes=passes,
+        measured_by=list(dict.fromkeys(one.by for one in passes if one.by)),
+        published_by=user.display_name,
+        published_at=now,
+    )
+    return {
+        **plain(content),
+        "figures_csv": "".join(figure_lines(review)),
+        "comparisons_csv": "".join(comparison_lines(review, matrix)),
+    }
 
 
 def _passes(review: Review) -> list[RecordPass]:
     captures: dict[object, list[CaptureShape]] = {}
-    for series in Series.objects.filter(owner__test__review=review).defer("blob").order_by("pk"):
+    # What a program has written may hold names and paths of the machine: it stays with the review.
+    shown = Series.objects.filter(owner__test__review=review).exclude(kind=OUTPUT)
+    for series in shown.defer("blob").order_by("pk"):
         captures.setdefault(series.owner_id, []).append(
             CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         )
-    found = (
-        Pass.objects.filter(test__review=review)
-        .exclude(whole_at=None)
-        .prefetch_related("remarks")
+    contents = dict(Analysis.objects.filter(owner__test__review=review).values_list("owner", "content"))
+    found = list(
+        Pass.objects.whole()
+        .filter(test__review=review)
+        .select_related("test", "brought_by", "bench__system")
+        .prefetch_related("remarks", "evidence")
         .order_by("test__position", "column__position", "number")
     )
+    marks = marks_of([owner.pk for owner in found])
     return [
-        RecordPass(
-            id=str(owner.pk),
-            test=owner.test_id,
-            column=owner.column_id,
-            number=owner.number,
-            outcome=owner.outcome,
-            set_aside=owner.set_aside,
-            reason=_reason(owner),
-            has_trace=any(capture.kind == "frames" for capture in captures.get(owner.pk, [])),
-            captures=captures.get(owner.pk, []),
-        )
+        _pass(owner, captures.get(owner.pk, []), contents.get(owner.pk, {}), marks.get(str(owner.pk), []))
         for owner in found
     ]
+
+
+def _pass(owner: Pass, captures: list[CaptureShape], content: Mapping[str, Any], marks: list[Mark]) -> RecordPass:
+    return RecordPass(
+        id=str(owner.pk),
+        test=owner.test_id,
+        column=owner.column_id,
+        number=owner.number,
+        outcome=owner.outcome,
+        outcome_words=OUTCOMES[owner.outcome],
+        note=owner.note,
+        set_aside=owner.set_aside,
+        reason=_reason(owner),
+        by=owner.who_ran,
+        started_at=owner.started_at,
+        has_trace=any(capture.kind == "frames" for capture in captures),
+        frame=trace_frame(owner.test, content),
+        captures=captures,
+        marks=[
+            RecordMark(
+                mark.label, mark.words, "" if mark.grade is None else GRADES[mark.grade], mark.start_s, mark.end_s
+            )
+            for mark in marks
+        ],
+        pictures=[RecordPicture(one.pk, one.caption, one.width, one.height, one.at_s) for one in owner.evidence.all()],
+    )
+
+
+def _configurations(review: Review) -> list[RecordConfiguration]:
+    columns = list(review.columns.select_related("configuration__system"))
+    held = states([column.configuration for column in columns])
+    return [
+        RecordConfiguration(
+            column=column.pk,
+            system=column.configuration.system.name,
+            configuration=column.configuration.title,
+            parts=_parts(column.configuration.system, held[column.configuration_id]),
+            settings=[
+                NamedValue(setting_of(key).spec.label, text_of(setting_of(key).spec, value))
+                for key, value in held[column.configuration_id].settings.items()
+            ],
+        )
+        for column in columns
+    ]
+
+
+def _parts(system: System, state: ConfigurationState) -> list[NamedValue]:
+    parts = [NamedValue(place.replace("_", " "), fit.words) for place, fit in state.fitted.items()]
+    if not state.slots:
+        return parts
+    try:
+        memory = population(system, state.slots, state.settings)
+    except BadSlots:
+        # Slots that the system no longer has stand in the list all the same.
+        return parts
+    words = f"{memory.capacity_gb:g} GB in {memory.modules} modules on {memory.channels} channels"
+    return [*parts, NamedValue("memory", words)]
 
 
 def _reason(owner: Pass) -> str:

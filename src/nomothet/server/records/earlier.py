@@ -1,0 +1,121 @@
+"""Records of an earlier format, told as today's pages read them; what is stored is never touched."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from nomothet.server.records.content import FORMAT
+from nomothet.words.numbers import figure, signed
+
+Data = Mapping[str, Any]
+
+
+def readable(content: Data) -> Data:
+    """The content of a record in the present format.
+
+    The first format told differences so that better was above 0; they become the plain change of the value. What it
+    did not keep (parts, flags, marks, who measured) stays empty.
+    """
+    if content.get("format", 1) >= FORMAT:
+        return content
+    matrix = content["matrix"]
+    return {
+        **content,
+        "format": 1,
+        "configurations": [],
+        "measured_by": [],
+        "passes": [_pass(one) for one in content["passes"]],
+        "matrix": {
+            **matrix,
+            "rows": [_row(row, matrix) for row in matrix["rows"]],
+            "limits": [_limits(row) for row in matrix.get("limits", [])],
+            "alike": matrix.get("alike", []),
+            "flags": [],
+            "returned": [],
+            "recounting": [],
+            "progress": [_progress(row) for row in matrix["progress"]],
+        },
+    }
+
+
+def _pass(one: Data) -> Data:
+    frame = {"skip_s": 0.0, "end_cut_s": 0.0, "bands": [], "first_drop_s": None, "drop_cause": "", "limits": {}}
+    words = one["outcome"].replace("_", " ")
+    added = {"outcome_words": words, "note": "", "by": "", "started_at": None, "marks": [], "pictures": []}
+    return {**added, "frame": frame, **one}
+
+
+def _row(row: Data, matrix: Data) -> Data:
+    ratio = row["scale"] == "ratio"
+    cells = {column: _cell(row, cell) for column, cell in row["cells"].items()}
+    level = 100 - matrix.get("level_pct", 95.0)
+    margin = matrix["margin_pct"] if ratio else None
+    return {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", **row, "margin": margin, "level_pct": level,
+            "cells": cells}  # fmt: skip
+
+
+def _cell(row: Data, cell: Data) -> Data:
+    comparison = cell.get("comparison")
+    return {
+        "half_width": None,
+        "methods": [],
+        **cell,
+        "why_not": cell.get("why_not") or "",
+        "why_not_code": "",
+        "comparison": _comparison(row, comparison) if comparison else None,
+        "held_fps": None,
+        "target": "",
+        "corrected": None,
+        "sentence": "",
+        "basis": [],
+    }
+
+
+def _comparison(row: Data, old: Data) -> Data:
+    ratio, turned = row["scale"] == "ratio", row["direction"] == "lower"
+
+    def plain(value: float | None) -> float | None:
+        if value is None or not turned:
+            return value
+        return 100 / (1 + value / 100) - 100 if ratio else -value
+
+    change = plain(old["effect_pct"]) or 0.0
+    ends = (plain(old["low_pct"]), plain(old["high_pct"]))
+    low, high = (ends[1], ends[0]) if turned else ends
+    unit = "%" if ratio else row["unit"]
+    multiple = ratio and change >= 100
+    told = f"{figure(1 + change / 100)} ×" if multiple else f"{signed(change)} {unit}"
+    interval = "" if low is None or high is None else f"{signed(low)} to {signed(high)} {unit}"
+    return {
+        "change": change,
+        "low": low,
+        "high": high,
+        "better": -change if turned else change,
+        "better_low": (None if high is None else -high) if turned else low,
+        "better_high": (None if low is None else -low) if turned else high,
+        "verdict": old["verdict"],
+        "told": told,
+        "interval": interval,
+        "settling": "",
+        "speed": "",
+        "n": old["n"],
+        "n_baseline": old["n_baseline"],
+    }
+
+
+def _limits(row: Data) -> Data:
+    masked = {
+        column: words if isinstance(words, dict) else {"by": "", "words": words}
+        for column, words in row.get("masked", {}).items()
+    }
+    return {**row, "masked": masked}
+
+
+def _progress(row: Data) -> Data:
+    cells = {column: {"said": _said(cell), **cell} for column, cell in row["cells"].items()}
+    return {**row, "cells": cells}
+
+
+def _said(cell: Data) -> str:
+    failed = [pip["words"] for pip in cell["pips"] if pip["state"] == "failed"]
+    owed = [f"{cell['owed']} owed"] if cell.get("owed") else []
+    return " · ".join([*dict.fromkeys(failed), *owed]) or "not run"
