@@ -14,16 +14,23 @@ CAPACITIES = {"%": 100.0, "GB": 4.0, "MB": 4096.0}
 
 
 def deliver_recorded(
-    bench: BenchClient, frames: np.ndarray | None, sensors: dict[tuple[str, str], Any], **changes: Any
+    bench: BenchClient,
+    frames: np.ndarray | None,
+    sensors: dict[tuple[str, str], Any],
+    capacity: float | None = -1.0,
+    **changes: Any,
 ) -> str:
-    """Take the next owed pass and bring it in with frames and a reading a second of each (sensor, unit)."""
+    """Take the next owed pass and bring it in with frames and a reading a second of each (sensor, unit).
+
+    A capacity of −1 is the usual one of the unit, None is none.
+    """
     pass_id, job = bench.take()
     assert job, "nothing is owed"
     blobs = {} if frames is None else {"frames": ("frames", "ms", None, pack({"frame_ms": frames}))}
     for (name, unit), values in sensors.items():
         own = np.asarray(values, float)
         blob = pack({"t_s": np.arange(len(own), dtype=float), "value": own})
-        blobs[name] = ("sensor", unit, CAPACITIES.get(unit), blob)
+        blobs[name] = ("sensor", unit, CAPACITIES.get(unit) if capacity == -1 else capacity, blob)
     body = {
         "entry": job["entry"],
         "outcome": "completed",

@@ -3,10 +3,11 @@
 import json
 from typing import Any
 
+from nomothet.server.analysis.models import Analysis
 from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.reviews.models import Test
 from nomothet.server.workloads.models import Workload
-from tests.server.base import BenchClient, Browser, SceneTest
+from tests.server.base import BenchClient, Browser, SceneTest, manifest
 
 COMMAND = {"arguments": ["kiln", "--scene", "{scene}"], "time_limit_s": 600}
 
@@ -38,6 +39,15 @@ class Approvals(SceneTest):
         self.assertEqual(self.admin.send("put", self.path).status_code, 200)
         self.assertEqual(self.taken()["workload"]["command"], COMMAND)
 
+    def test_the_plan_check_says_what_waits_for_it(self) -> None:
+        def points() -> list[str]:
+            found = Browser("reader").json(f"{self.review_path}/plan")["points"]
+            return [one["words"] for one in found if one["code"] == "approval"]
+
+        self.assertEqual(points(), ["No admin has approved the command of Kiln on Wren: no bench runs it there."])
+        self.admin.send("put", self.path)
+        self.assertEqual(points(), [])
+
     def test_other_passes_do_not_wait_for_it(self) -> None:
         self.scene.owe()
         self.assertEqual(self.taken()["workload"]["key"], "reef-walk")
@@ -55,6 +65,32 @@ class Approvals(SceneTest):
         self.admin.send("put", self.path)
         self.assertEqual(self.admin.send("delete", self.path).status_code, 204)
         self.assertEqual(self.taken(), {})
+
+    def run_with(self, program: str) -> dict[str, Any]:
+        bench = BenchClient(self.scene.token)
+        pass_id, job = bench.take()
+        environment = {"workload": {"program": program}}
+        body = manifest(job["entry"], {}, environment=environment)
+        self.assertEqual(bench.send("put", f"/passes/{pass_id}", body).status_code, 200)
+        self.assertEqual(bench.send("post", f"/passes/{pass_id}/finish").status_code, 200)
+        return job
+
+    def test_it_holds_for_the_program_of_its_first_pass_until_it_is_given_anew(self) -> None:
+        ask_for_passes(self.scene.people["tester"], self.scene.review, [self.test.pk], [self.scene.columns[0].pk], 2)
+        self.admin.send("put", self.path)
+        self.assertEqual(self.run_with("a" * 64)["workload"]["program"], "")
+        # A bench that tells another one later changes nothing; it is the bench that refuses.
+        self.assertEqual(self.run_with("b" * 64)["workload"]["program"], "a" * 64)
+        self.admin.send("put", self.path)
+        self.assertEqual(self.taken()["workload"]["program"], "")
+
+    def test_another_program_is_another_block(self) -> None:
+        ask_for_passes(self.scene.people["tester"], self.scene.review, [self.test.pk], [self.scene.columns[0].pk], 1)
+        self.admin.send("put", self.path)
+        for program in ("a" * 64, "b" * 64):
+            self.run_with(program)
+        first, second = Analysis.objects.order_by("owner__number").values_list("fingerprint", flat=True)
+        self.assertEqual({key for key in first if first[key] != second.get(key)}, {"program"})
 
     def test_only_admins_approve(self) -> None:
         for role in ("reader", "tester", "editor"):

@@ -1,9 +1,11 @@
 """Files and folders brought in: looked at first, stored in the background, repeatable, broken off, bounded."""
 
+import gzip
 import io
 import json
 import uuid
 import zipfile
+from datetime import UTC, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -14,6 +16,7 @@ from django.test import override_settings
 
 from nomothet.core.frames import frame_figures
 from nomothet.server.imports import archive, commands, running, storing
+from nomothet.server.imports.matching import guess_cell
 from nomothet.server.imports.models import ImportJob
 from nomothet.server.imports.tasks import take_up_again
 from nomothet.server.passes.models import ColumnMap, Pass, Series
@@ -86,7 +89,7 @@ class One(BringTest):
         self.assertAlmostEqual(
             owner.figures.get(metric="average_fps").value, frame_figures(frames).average_fps, places=6
         )
-        self.assertEqual(set(owner.series.values_list("name", flat=True)), {"frames", "Temp", "original"})
+        self.assertEqual(set(owner.series.values_list("name", flat=True)), {"frames", "temperature", "original"})
         original = Series.objects.get(owner=owner, name="original")
         self.assertEqual(self.tester.get(f"/api/captures/{original.pk}.csv").content, content)
         self.assertEqual(self.tester.json(self.path)["state"], "done")
@@ -148,6 +151,98 @@ class One(BringTest):
         with mock.patch.object(archive, "MOST_BYTES", 10_000):
             self.assertIn("over 1 GB", self.problem(self.bring(log(steady(60, 1200))), 422)["detail"])
         self.assertEqual(list(self.folder.iterdir()), [])
+
+
+class Foretold(BringTest):
+    """What will be lost or looks odd is told before anything is stored."""
+
+    def stamps(self) -> bytes:
+        moments = np.cumsum(np.round(steady(60, 1200) * 1000))
+        return ("frame,timestamp_us\n" + "\n".join(f"{n},{at:.0f}" for n, at in enumerate(moments))).encode()
+
+    def test_stamps_are_proposed_and_stored_as_frames(self) -> None:
+        content = self.stamps()
+        (item,) = self.looked(content)["items"]
+        self.assertEqual([one["role"] for one in item["columns"]], ["ignore", "stamps"])
+        self.assertIn("1,199 frames", item["remarks"][0])
+        self.assertIn("left out: frame", item["remarks"])
+        self.choose(self.cell(0))
+        self.start()
+        self.assertAlmostEqual(Pass.objects.get().figures.get(metric="average_fps").value, 60.0, delta=0.1)
+
+    def test_a_choice_that_cannot_be_read_is_refused_at_once_with_the_remedy(self) -> None:
+        self.looked(self.stamps())
+        uses = [{"column": "frame", "role": "ignore"}, {"column": "timestamp_us", "role": "frames", "unit": "ms"}]
+        (item,) = self.choose({**self.cell(0), "columns": uses}).json()["items"]
+        self.assertRegex(item["refusal"], "median frame would last.*timestamps")
+        self.start()
+        (item,) = self.tester.json(self.path)["items"]
+        self.assertEqual((item["state"], Pass.objects.count()), ("failed", 0))
+
+    def test_rows_without_a_time_get_one_by_the_choice(self) -> None:
+        content = ("power [W]\n" + "\n".join(str(50 + at % 9) for at in range(120))).encode()
+        (item,) = self.looked(content)["items"]
+        self.assertIn("no column is the time", item["refusal"])
+        (item,) = self.choose({**self.cell(0), "every_s": 0.5}).json()["items"]
+        self.assertEqual(item["refusal"], "")
+        self.start()
+        self.assertEqual(Pass.objects.get().duration_s, 59.5)
+
+    def test_the_pass_begins_when_the_file_says(self) -> None:
+        rows = "\n".join(f"2026-03-04T10:{at // 60:02d}:{at % 60:02d}Z,{50 + at % 7}" for at in range(120))
+        self.looked(f"at,temp [°C]\n{rows}".encode())
+        self.choose(self.cell(0))
+        self.start()
+        self.assertEqual(Pass.objects.get().started_at, datetime(2026, 3, 4, 10, 0, tzinfo=UTC))
+
+    def test_what_stands_still_is_told_and_kept_with_the_pass(self) -> None:
+        rows = "\n".join(f"{at * 0.5},{50 + at % 7},0" for at in range(120))
+        (item,) = self.looked(f"time,power [W],fan [rpm]\n{rows}".encode())["items"]
+        self.assertIn("fan reads 0 rpm from beginning to end", item["remarks"])
+        self.choose(self.cell(0))
+        self.start()
+        self.assertIn("fan reads 0 rpm", Pass.objects.get().note)
+
+    def test_a_gzip_file_is_unpacked_within_bounds(self) -> None:
+        content = log(steady(60, 1200))
+        (item,) = self.looked(gzip.compress(content), "run.csv.gz")["items"]
+        self.assertEqual(item["name"], "run.csv")
+        self.choose(self.cell(0))
+        self.start()
+        original = Series.objects.get(name="original")
+        self.assertEqual(self.tester.get(f"/api/captures/{original.pk}.csv").content, content)
+
+    def test_a_gzip_file_that_bursts_or_is_damaged_is_refused(self) -> None:
+        with mock.patch.object(archive, "MOST_BYTES", 10_000):
+            self.assertIn("over 1 GB", self.problem(self.bring(gzip.compress(b"1\n" * 50_000), "a.gz"), 422)["detail"])
+        cut = gzip.compress(log(steady(60, 1200)))[:-2000]
+        self.assertIn("cannot be unpacked", self.problem(self.bring(cut, "a.gz"), 422)["detail"])
+
+
+class Names(SceneTest):
+    """The cell that a file belongs to, by its name."""
+
+    def guessed(self, name: str) -> tuple[int | None, int | None]:
+        found = guess_cell(name, self.scene.tests, self.scene.columns)
+        return found.test, found.column
+
+    def test_a_name_that_stands_whole_goes_before_words(self) -> None:
+        first, second = self.scene.columns
+        first.label, second.label = "35 W", "35 W quiet"
+        for name, column in (("reef walk 35 W.csv", first), ("reef walk 35 W quiet.csv", second)):
+            with self.subTest(name=name):
+                self.assertEqual(self.guessed(name)[1], column.pk)
+
+    def test_words_joined_by_capitals_are_parted(self) -> None:
+        first, second = self.scene.columns
+        first.label, second.label = "quiet fan", "loud fan"
+        self.assertEqual(self.guessed("ReefWalkQuietFan01.csv")[1], first.pk)
+        self.assertEqual(self.guessed("ReefWalkLoudFan01.csv")[1], second.pk)
+
+    def test_what_names_both_stays_open(self) -> None:
+        first, second = self.scene.columns
+        first.label, second.label = "quiet", "loud"
+        self.assertIsNone(self.guessed("quiet or loud.csv")[1])
 
 
 class Folders(BringTest):

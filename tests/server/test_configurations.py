@@ -155,7 +155,7 @@ class Observations(SettingUp):
         self.observe("4800 MT/s")
         row = self.row()
         self.assertEqual((row["rated"], row["value"], row["observed"]), (5600, 5600, 4800))
-        self.assertEqual(row["flag"], "observed is not what was set")
+        self.assertEqual(row["flag"], "observed differs from what was set by more than 5 %")
 
     def test_half_the_rate_is_the_clock_of_double_data_rate_and_no_flag(self) -> None:
         self.observe(2800)

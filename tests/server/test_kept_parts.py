@@ -4,11 +4,12 @@ from typing import Any
 from unittest.mock import patch
 
 from nomothet.server.analysis.models import Untrusted
+from nomothet.server.evidence.figures import gather
 from nomothet.server.matrix import parts
-from nomothet.server.matrix.figures import gather
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.matrix.tasks import is_waiting, prepare_all
 from nomothet.server.reviews.models import Caveat, Review, Test
+from nomothet.server.shapes import plain
 from tests.server.base import Browser, SceneTest
 
 
@@ -19,7 +20,7 @@ class Kept(SceneTest):
         self.matrix()
 
     def matrix(self, baseline: int | None = None) -> dict[str, Any]:
-        return matrix(Review.objects.get(pk=self.scene.review.pk), baseline)
+        return plain(matrix(Review.objects.get(pk=self.scene.review.pk), baseline))
 
     def computed(self) -> list[int]:
         """The tests that the next look computes anew."""
@@ -54,7 +55,7 @@ class Kept(SceneTest):
 
     def test_another_baseline_another_margin_and_a_caveat_are_other_questions(self) -> None:
         against = self.matrix(self.scene.columns[1].pk)["rows"][0]["cells"][str(self.scene.columns[0].pk)]
-        self.assertGreater(against["comparison"]["effect_pct"], 15)
+        self.assertGreater(against["comparison"]["change"], 15)
         cell = str(self.scene.columns[1].pk)
         self.assertEqual(self.matrix()["rows"][0]["cells"][cell]["comparison"]["verdict"], "behind")
         path = f"/api/reviews/{self.scene.review.pk}"

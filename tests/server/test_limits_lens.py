@@ -58,7 +58,7 @@ class Lens(SceneTest):
         self.bring(0, GRAPHICS)
         self.bring(1, GRAPHICS)
         masked = self.matrix()["limits"][0]["masked"]
-        self.assertIn("a lower resolution than 4K", masked[str(self.scene.columns[1].pk)])
+        self.assertIn("a lower resolution than 4K", masked[str(self.scene.columns[1].pk)]["words"])
 
     def test_a_collapse_is_told_with_its_moment(self) -> None:
         used = np.minimum(4.0, np.linspace(1, 7.3, SECONDS))
@@ -136,8 +136,9 @@ class Lens(SceneTest):
     def test_a_driver_that_changed_within_a_cell_is_told(self) -> None:
         self.bring(0, THREAD, environment={"firmware": "1.2"})
         self.bring(0, THREAD, environment={"firmware": "1.3"})
-        within = self.matrix()["alike"][0]["within"][str(self.scene.columns[0].pk)]
-        self.assertIn("1.2 and 1.3", within[0]["words"])
+        (flag,) = self.matrix()["flags"][0]["cells"][str(self.scene.columns[0].pk)]
+        self.assertEqual((flag["code"], flag["severity"], flag["passes"]), ("unlike_within", "warns", [2]))
+        self.assertIn("was 1.3 in pass 2, 1.2 in the others", flag["words"])
 
     def test_a_power_limit_that_is_drawn_holds_from_the_first_second(self) -> None:
         watts = {**THREAD, ("power", "W"): np.full(SECONDS, 34.8)}
@@ -161,7 +162,7 @@ class Return(SceneTest):
         self.bring(0, [55.0, 55.1], "12:00")
         (found,) = self.returned()
         self.assertEqual((found["verdict"], found["n"], found["n_first"]), ("behind", 2, 3))
-        self.assertAlmostEqual(found["effect_pct"], 100 * (55.05 / 60 - 1), delta=0.1)
+        self.assertAlmostEqual(found["change"], 100 * (55.05 / 60 - 1), delta=0.1)
         self.assertIn("the session drifted", found["words"])
 
     def test_level_is_said_and_without_a_second_look_nothing(self) -> None:

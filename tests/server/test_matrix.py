@@ -27,9 +27,9 @@ class Lenses(SceneTest):
         found = compare_with_baseline(expected, base)[other]
         row = self.row()
         comparison = row["cells"][other]["comparison"]
-        self.assertAlmostEqual(comparison["effect_pct"], 100 * (found.effect - 1))
-        self.assertAlmostEqual(comparison["low_pct"], 100 * ((found.low or 0) - 1))
-        self.assertAlmostEqual(comparison["high_pct"], 100 * ((found.high or 0) - 1))
+        self.assertAlmostEqual(comparison["change"], 100 * (found.change - 1))
+        self.assertAlmostEqual(comparison["low"], 100 * ((found.change_low or 0) - 1))
+        self.assertAlmostEqual(comparison["high"], 100 * ((found.change_high or 0) - 1))
         self.assertEqual((comparison["verdict"], row["noise"]["df"]), ("behind", 4))
         self.assertIsNone(row["cells"][base]["comparison"])
         self.assertAlmostEqual(row["cells"][base]["centre"], math.prod(expected[base]) ** (1 / 3))
@@ -57,7 +57,7 @@ class Lenses(SceneTest):
         for column in (0, 1):
             self.scene.owe(column=column, count=2)
             for seed in range(2):
-                self.bench.deliver(steady(60, 500, seed))
+                self.bench.deliver(steady(67, 500, seed))
         cell = self.row("low_1pct")["cells"][str(self.scene.columns[1].pk)]
         self.assertTrue(cell["thin"])
         self.assertIsNone(cell["comparison"])
@@ -91,7 +91,7 @@ class Lenses(SceneTest):
         matrix = Browser("reader").json(f"{self.review_path}/matrix")
         pips = matrix["progress"][0]["cells"][str(self.scene.columns[0].pk)]["pips"]
         self.assertEqual([pip["state"] for pip in pips], ["kept"] * 4 + ["flagged"])
-        self.assertIn("under the middle one", pips[4]["words"])
+        self.assertIn("below the median", pips[4]["words"])
         self.assertEqual(self.row()["cells"][str(self.scene.columns[0].pk)]["n"], 5)
         self.assertEqual((matrix["totals"]["kept"], matrix["totals"]["flagged"]), (5, 1))
 
@@ -109,11 +109,11 @@ class Lenses(SceneTest):
         self.fill(1, [59.0, 58.7])
         path = f"{self.review_path}/matrix"
         browser.get(path)
-        with self.assertNumQueries(10):
+        with self.assertNumQueries(11):
             browser.get(path)
         self.fill(0, [60.0] * 6)
         browser.get(path)
-        with self.assertNumQueries(10):
+        with self.assertNumQueries(11):
             browser.get(path)
 
 

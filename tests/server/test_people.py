@@ -24,7 +24,7 @@ class SigningIn(SceneTest):
     def test_a_wrong_password_says_no_more_than_needed(self) -> None:
         for username in ("editor", "nobody"):
             answer = Browser().send("post", "/api/session", {"username": username, "password": "wrong"})
-            self.assertIn("do not belong together", self.problem(answer, 401)["detail"])
+            self.assertIn("Wrong name or password", self.problem(answer, 401)["detail"])
 
     def test_signing_out_ends_the_session(self) -> None:
         browser = Browser("reader")

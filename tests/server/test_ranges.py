@@ -1,6 +1,7 @@
 """Ranges set aside, spans that count, and cuts: figures follow, raw data stays."""
 
 import numpy as np
+from django.test import override_settings
 
 from nomothet.server.analysis.commands import recompute
 from nomothet.server.analysis.models import AsideRange
@@ -123,6 +124,19 @@ class WhatCounts(SceneTest):
         recompute_test.func(self.test.pk)
         self.assertEqual(self.told(), ([], [False, False]))
 
+    @override_settings(TASKS={"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}})
+    def test_a_change_of_what_counts_is_heard_and_computed(self) -> None:
+        editor = Browser("editor")
+        with self.captureOnCommitCallbacks(execute=True):
+            self.assertEqual(editor.send("patch", self.path, {"skip_s": 10.0}).status_code, 200)
+        self.assertEqual(set(self.averages().values()), {50.0})
+        version = Review.objects.get(pk=self.scene.review.pk).version
+        with self.captureOnCommitCallbacks(execute=True):
+            answer = editor.send("patch", self.review_path, {"target_fps": 40}, **{"If-Match": f'"v{version}"'})
+        self.assertEqual(answer.status_code, 200, answer.content)
+        # At 50 fps no time is under 40 fps; all of it was under the 60 fps of before.
+        self.assertEqual(self.shares(), {0.0})
+
     def test_what_a_lost_worker_left_over_is_done_at_the_next_start(self) -> None:
         Test.objects.filter(pk=self.test.pk).update(skip_s=10.0)
         recompute_old.func()
@@ -141,6 +155,9 @@ class WhatCounts(SceneTest):
         history = Browser("reader").json(f"/api/history/review/{self.scene.review.pk}")
         self.assertIn("skip_s", str(history))
 
+    def shares(self) -> set[float]:
+        return set(Figure.objects.filter(metric="under_target_share").values_list("value", flat=True))
+
     def test_a_reader_may_not(self) -> None:
         self.problem(Browser("tester").send("patch", self.path, {"skip_s": 1.0}), 403)
 
@@ -148,7 +165,7 @@ class WhatCounts(SceneTest):
         Review.objects.filter(pk=self.scene.review.pk).update(target_fps=80)
         recompute_review.func(self.scene.review.pk)
         shares = set(Figure.objects.filter(metric="under_target_share").values_list("value", flat=True))
-        self.assertEqual({round(share, 6) for share in shares}, {0.5})
+        self.assertEqual({round(share, 6) for share in shares}, {50.0})
 
     def test_passes_of_an_earlier_method_are_computed_anew(self) -> None:
         Pass.objects.get(pk=self.passes[0]).analysis.delete()

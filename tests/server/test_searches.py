@@ -103,6 +103,26 @@ class ByHand(SearchTest):
         entry = Entry.objects.get(state="owed")
         self.assertEqual(self.tester.json(f"/api/docket/{entry.pk}/search")["next"]["load"], 6)
 
+    def test_a_second_person_goes_on_with_it_on_another_owed_search(self) -> None:
+        (second,) = self.owe()
+        self.begin()
+        self.answer(4, True)
+        self.tester.send("post", f"{self.path}/end")
+        other = Browser("editor")
+        path = f"/api/docket/{second.pk}/search"
+        found = json.loads(other.send("post", path).content)
+        self.assertEqual([one["load"] for one in found["attempts"]], [4])
+        self.assertEqual(found["next"]["load"], 6)
+
+    def test_one_that_is_gone_on_with_already_is_not_taken_twice(self) -> None:
+        (second,) = self.owe()
+        self.begin()
+        self.answer(4, True)
+        self.tester.send("post", f"{self.path}/end")
+        self.tester.send("post", f"/api/passes/{Pass.objects.get().pk}/search")
+        found = json.loads(Browser("editor").send("post", f"/api/docket/{second.pk}/search").content)
+        self.assertEqual(found["attempts"], [])
+
     def test_one_that_was_begun_and_never_answered_is_owed_as_before(self) -> None:
         self.begin()
         self.tester.send("post", f"{self.path}/end")
@@ -120,6 +140,43 @@ class ByHand(SearchTest):
     def test_other_tests_have_no_search(self) -> None:
         (other,) = self.scene.owe()
         self.problem(self.tester.get(f"/api/docket/{other.pk}/search"), 422)
+
+
+class Compared(SearchTest):
+    """Single searches are known by their brackets; several of one cell can contradict each other."""
+
+    def search(self, entry: Entry, limit: int, start: int | None = None) -> None:
+        path = f"/api/docket/{entry.pk}/search"
+        found = json.loads(self.tester.send("post", path).content)
+        while found["next"]:
+            load = found["next"]["load"]
+            body = {"position": len(found["attempts"]), "load": load, "holds": load <= limit, "reason": "late"}
+            found = json.loads(self.tester.send("post", f"{path}/attempts", body).content)
+
+    def owe_on(self, column: int) -> Entry:
+        people = self.scene.people["tester"]
+        (entry,) = ask_for_passes(people, self.scene.review, [self.test.pk], [self.scene.columns[column].pk], 1)
+        return entry
+
+    def matrix(self) -> dict[str, Any]:
+        return dict(Browser("reader").json(f"{self.review_path}/matrix"))
+
+    def test_two_single_searches_are_told_by_their_brackets_without_a_verdict(self) -> None:
+        self.search(self.entry, 4)
+        self.search(self.owe_on(1), 8)
+        row = next(one for one in self.matrix()["rows"] if one["metric"] == "cameras")
+        cell = row["cells"][str(self.scene.columns[1].pk)]
+        self.assertEqual(cell["why_not_code"], "brackets")
+        self.assertIn("8 to 9 against 4 to 5", cell["why_not"])
+        self.assertIn("the brackets do not meet", cell["why_not"])
+        self.assertIsNone(cell["comparison"])
+
+    def test_searches_of_one_cell_that_cannot_both_be_true_are_flagged(self) -> None:
+        self.search(self.entry, 4)
+        self.search(self.owe_on(0), 8)
+        found = next(one for one in self.matrix()["flags"] if one["test"] == self.test.pk)
+        flags = found["cells"][str(self.scene.columns[0].pk)]
+        self.assertIn("searches_contradict", [one["code"] for one in flags])
 
 
 class ByBench(SearchTest):

@@ -66,10 +66,18 @@ class Parts(SettingUp):
     def test_impossible_prices_are_refused(self) -> None:
         path = f"/api/parts/{self.small.pk}/prices"
         price = {"amount": "48.00", "currency": "EUR", "on": "2026-02-01", "basis": "paid"}
-        for field, value in (("amount", "-1"), ("currency", "euro"), ("basis", "guess"), ("euro_rate", "-2")):
+        for field, value in (
+            ("amount", "-1"),
+            ("currency", "euro"),
+            ("basis", "guess"),
+            ("euro_rate", "-2"),
+            ("euro_rate", "1.1"),
+        ):
             with self.subTest(field=field):
                 problem = self.problem(Browser("tester").send("post", path, {**price, field: value}), 400)
                 self.assertIn(field, problem["errors"])
+        foreign = self.problem(Browser("tester").send("post", path, {**price, "currency": "CHF"}), 400)
+        self.assertIn("how many EUR one CHF was", str(foreign["errors"]["euro_rate"]))
         ahead = {**price, "on": str(timezone.localdate() + timedelta(days=30))}
         self.assertEqual(self.problem(Browser("tester").send("post", path, ahead), 422)["field"], "on")
         self.assertEqual(Price.objects.count(), 0)

@@ -79,7 +79,7 @@ class Storing(TypedTest):
         cell = row["cells"][str(self.scene.columns[1].pk)]
         self.assertEqual((cell["n"], cell["methods"]), (3, [METHOD["method"]]))
         self.assertAlmostEqual(cell["half_width"], 0.5)
-        self.assertAlmostEqual(cell["comparison"]["effect_pct"], -10, delta=0.2)
+        self.assertAlmostEqual(cell["comparison"]["change"], -10, delta=0.2)
 
     def test_sending_the_same_batch_again_stores_it_once(self) -> None:
         self.remember()
@@ -96,7 +96,7 @@ class Storing(TypedTest):
         self.assertEqual(Pass.objects.count(), 2)
         owner = Pass.objects.get(number=1)
         self.assertEqual(
-            set(owner.figures.values_list("metric", "value")), {("average_fps", 94.0), ("low_1pct_slowest_mean", 70.0)}
+            set(owner.figures.values_list("metric", "value")), {("average_fps", 94.0), ("low_1pct_told", 70.0)}
         )
 
     def test_several_rows_of_one_block_join_too(self) -> None:

@@ -56,7 +56,7 @@ class Catalogue(SceneTest):
         self.assertEqual(self.shape()["fitness"]["remarks"], ["Nothing on record speaks against it."])
         Workload.objects.filter(pk=self.scene.scene.pk).update(warm_up_s=40)
         self.assertIn("Too short", self.shape()["fitness"]["remarks"][0])
-        self.fill(1, [600.0, 610.0, 605.0])
+        self.fill(1, [900.0, 910.0, 905.0])
         self.assertTrue(any("Too light" in words for words in self.shape()["fitness"]["remarks"]))
 
     def test_one_in_a_review_is_archived_and_not_deleted(self) -> None:
@@ -104,3 +104,35 @@ class Rules(SceneTest):
             with self.subTest(expression=expression):
                 problem = self.problem(self.attempt(kind, expression, "a,b\n1,2\n"), 422)
                 self.assertIn(words, problem["detail"])
+
+
+class LoadSearches(SceneTest):
+    """A load search has the fields of its plan and the metrics of its result without anybody knowing their names."""
+
+    def add(self, **fields: Any) -> dict[str, Any]:
+        body = {"key": "lens", "name": "Lens", "version": "1", "kind": "load_search", **fields}
+        answer = Browser("editor").send("post", "/api/workloads", body)
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return dict(json.loads(answer.content))
+
+    def test_a_bare_one_gets_its_plan_and_its_metrics(self) -> None:
+        made = self.add()
+        self.assertEqual(
+            [one["key"] for one in made["settings"]], ["start", "resolution", "growth", "confirm", "ceiling", "soak_s"]
+        )
+        self.assertEqual([one["role"] for one in made["metrics"]], ["load", "load hot"])
+
+    def test_what_is_there_stays_and_its_unit_is_taken_over(self) -> None:
+        own = {
+            "key": "cameras", "label": "cameras held", "unit": "cameras", "direction": "higher", "scale": "ratio",
+            "role": "load",
+        }  # fmt: skip
+        start = {"key": "start", "label": "first load", "unit": "cameras"}
+        made = self.add(metrics=[own], settings=[start])
+        self.assertEqual([one["key"] for one in made["metrics"]], ["cameras", "load_held_hot"])
+        self.assertEqual({one["unit"] for one in made["metrics"]}, {"cameras"})
+        self.assertEqual(made["settings"][0]["label"], "first load")
+
+    def test_a_ladder_has_rungs_and_no_plan_of_loads(self) -> None:
+        made = self.add(settings=[{"key": "rungs", "label": "rungs"}])
+        self.assertEqual([one["key"] for one in made["settings"]], ["rungs"])

@@ -1,11 +1,8 @@
 """What queries return, as JSON and in the OpenAPI document: frozen dataclasses, described once."""
 
-import dataclasses
-import uuid
-from datetime import date, datetime
-from functools import cache
 from typing import Any
 
+import msgspec
 from rest_framework.fields import JSONField
 from rest_framework.response import Response
 from rest_framework_dataclasses.serializers import DataclassSerializer
@@ -28,29 +25,9 @@ def shape(kind: type, many: bool = False) -> Any:
     return type(name, (ShapeSerializer,), {"Meta": meta, "__doc__": kind.__doc__})(many=many)
 
 
-_AS_IT_IS = frozenset({int, float, str, bool, type(None)})
-
-
-@cache
-def _fields(kind: type) -> tuple[str, ...] | None:
-    return tuple(field.name for field in dataclasses.fields(kind)) if dataclasses.is_dataclass(kind) else None
-
-
 def plain(value: Any) -> Any:
     """A dataclass with all that it holds as plain JSON values."""
-    kind = type(value)
-    if kind in _AS_IT_IS:
-        return value
-    if kind is list or kind is tuple:
-        return [plain(item) for item in value]
-    if kind is dict:
-        return {str(key): plain(item) for key, item in value.items()}
-    names = _fields(kind)  # type: ignore[arg-type]
-    if names is not None:
-        return {name: plain(getattr(value, name)) for name in names}
-    if isinstance(value, datetime | date):
-        return value.isoformat()
-    return str(value) if isinstance(value, uuid.UUID) else value
+    return msgspec.to_builtins(value, str_keys=True)
 
 
 def shaped(value: Any, status: int = 200, headers: dict[str, str] | None = None) -> Response:

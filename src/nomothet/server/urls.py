@@ -7,19 +7,21 @@ from nomothet.server import pages
 from nomothet.server.analysis import api as analysis
 from nomothet.server.docket import api as docket
 from nomothet.server.docket.api import DocketView, EntryView
+from nomothet.server.evidence import api as evidence
 from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
-from nomothet.server.matrix import evidence_api as evidence
-from nomothet.server.matrix.api import CaptureCsvView, CellView, FiguresCsvView, MatrixView, TraceView
-from nomothet.server.passes import bench_api
-from nomothet.server.passes import record_api as record
-from nomothet.server.passes.api import FrameFileView, SetAsideView
+from nomothet.server.intake import bench_api
+from nomothet.server.intake import record_api as record
+from nomothet.server.intake.api import FrameFileView, SetAsideView
+from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.people.api import SessionView
 from nomothet.server.records.api import (
     PublishView,
     RecordCaptureView,
+    RecordComparisonsView,
     RecordFiguresView,
+    RecordPictureView,
     RecordTraceView,
     RecordView,
 )
@@ -97,8 +99,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/imports/<uuid:job>/start", imports.ImportStartView.as_view()),
     path("api/column-maps", imports.ColumnMapsView.as_view()),
     path("api/reviews/<int:review>/figures.csv", FiguresCsvView.as_view()),
+    path("api/reviews/<int:review>/comparisons.csv", ComparisonsCsvView.as_view()),
     path("api/reviews/<int:review>/records", PublishView.as_view()),
-    path(_CELL, CellView.as_view()),
+    path(_CELL, evidence.CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/benches", docket.BenchesView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
@@ -110,24 +113,27 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/docket/<int:entry>/search/end", searches.EndView.as_view()),
     path("api/passes/<uuid:pass_id>/search", searches.PassSearchView.as_view()),
     path("api/passes/<uuid:pass_id>/marks", record.PassMarksView.as_view()),
+    path("api/passes/<uuid:pass_id>/read-again", record.ReadAgainView.as_view()),
     path("api/passes/<uuid:pass_id>/pictures", record.PicturesView.as_view()),
     path("api/passes/<uuid:pass_id>/figures/<str:metric>", record.CorrectionView.as_view()),
     path("api/marks/<int:mark>", record.MarkView.as_view()),
     path("api/pictures/<int:picture>", record.PictureView.as_view()),
-    path("api/passes/<uuid:pass_id>/trace", TraceView.as_view()),
+    path("api/passes/<uuid:pass_id>/trace", evidence.TraceView.as_view()),
     path("api/passes/<uuid:pass_id>/set-aside", SetAsideView.as_view()),
-    path("api/captures/<int:series>.csv", CaptureCsvView.as_view()),
+    path("api/captures/<int:series>.csv", evidence.CaptureCsvView.as_view()),
     path("api/records/<slug:slug>", RecordView.as_view()),
     path("api/records/<slug:slug>/figures.csv", RecordFiguresView.as_view()),
+    path("api/records/<slug:slug>/comparisons.csv", RecordComparisonsView.as_view()),
+    path("api/records/<slug:slug>/pictures/<int:picture>", RecordPictureView.as_view()),
     path("api/records/<slug:slug>/traces/<uuid:pass_id>", RecordTraceView.as_view()),
     path("api/records/<slug:slug>/captures/<int:series>.csv", RecordCaptureView.as_view()),
     path("api/passes/<uuid:pass_id>/ranges", analysis.RangesView.as_view()),
     path("api/passes/<uuid:pass_id>/distribution", evidence.DistributionView.as_view()),
     path("api/passes/<uuid:pass_id>/match/<uuid:other>", evidence.MatchView.as_view()),
-    path("api/passes/<uuid:pass_id>/unlike/<uuid:other>", evidence.UnlikeView.as_view()),
+    path("api/passes/<uuid:pass_id>/unlike/<uuid:other>", UnlikeView.as_view()),
     path("api/ranges/<int:kept>", analysis.RangeView.as_view()),
     path("api/reviews/<int:review>/hypotheses", analysis.HypothesesView.as_view()),
-    path("api/reviews/<int:review>/completeness", evidence.CompletenessView.as_view()),
+    path("api/reviews/<int:review>/completeness", CompletenessView.as_view()),
     path("api/reviews/<int:review>/pairs", evidence.PairsView.as_view()),
     path("api/reviews/<int:review>/enough", evidence.EnoughView.as_view()),
     path("api/reviews/<int:review>/specified", evidence.SpecifiedView.as_view()),

@@ -13,10 +13,10 @@ from nomothet.server.analysis.hypotheses import add_hypothesis
 from nomothet.server.analysis.trust import look_at
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
+from nomothet.server.intake.typing_in import Typed, remember_method, store
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
-from nomothet.server.passes.typed import Typed, remember_method, store
 from nomothet.server.people.models import User
 from nomothet.server.records.commands import publish
 from nomothet.server.reviews.commands.tests import detail_of, shown_of
@@ -228,12 +228,11 @@ def _after(review: Review, after: dict[str, Any]) -> None:
         }
         add_hypothesis(user, review, test, column, fields)
     elif after["act"] == "look":
-        for note in _notes(review, test, column):
-            look_at(user, test, column, note, after["words"])
+        for flag in _flags(review, test, column):
+            look_at(user, test, column, flag, after["words"])
 
 
-def _notes(review: Review, test: Test, column: Column) -> list[str]:
-    """The flags of a cell."""
-    row = next(row for row in matrix(review)["progress"] if row["test"] == test.pk)
-    found: list[str] = row["cells"].get(str(column.pk), {"notes": []})["notes"]
-    return found
+def _flags(review: Review, test: Test, column: Column) -> list[str]:
+    """The keys of a cell's flags."""
+    row = next((row for row in matrix(review).flags if row.test == test.pk), None)
+    return [flag.key for flag in row.cells.get(str(column.pk), [])] if row else []

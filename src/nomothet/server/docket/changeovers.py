@@ -28,7 +28,9 @@ def steps_to(system: System, visit: WorkVisit, held: Mapping[int, ConfigurationS
     before = machine_state(held[system.present_id]) if system.present_id else None
     steps = [
         {**asdict(step), "reading": "", "at_most": None}
-        for step in change_steps(before, machine_state(held[visit.configuration.pk]))
+        for step in change_steps(
+            before, machine_state(held[visit.configuration.pk]), by_hand=not hasattr(system, "bench")
+        )
     ]
     checks = {check["key"]: check for check in system.checks}
     for entry in visit.entries:
@@ -115,7 +117,7 @@ def give_up_changeover(user: User, changeover: Changeover) -> None:
     with transaction.atomic():
         locked = _open(changeover)
         remember(
-            user, "system", locked.system_id, "change broken off", {"configuration": [locked.configuration.title, None]}
+            user, "system", locked.system_id, "change cancelled", {"configuration": [locked.configuration.title, None]}
         )
         if locked.ticks:
             System.objects.filter(pk=locked.system_id).update(present=None)

@@ -55,12 +55,8 @@ class LiveShape:
 
 def live(entry: Entry) -> LiveShape:
     """Two queries besides the entry's own."""
-    told = changes_since("progress", timezone.now() - _WINDOW)
-    points = [
-        LivePoint(float(one["progress"]["elapsed_s"]), one["progress"].get("readings", {}))
-        for one in told
-        if one.get("entry") == entry.pk
-    ]
+    told = changes_since("progress", timezone.now() - _WINDOW, entry=entry.pk)
+    points = [LivePoint(float(one["progress"]["elapsed_s"]), one["progress"].get("readings", {})) for one in told]
     column, test = entry.column, entry.test
     return LiveShape(
         entry=entry.pk,

@@ -168,7 +168,9 @@ def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
         present = at == 0 and visit.configuration.pk == system.present_id
         mine = under_way if at == 0 and under_way and under_way.configuration_id == visit.configuration.pk else None
         moves = change_steps(
-            machine_state(held[before.pk]) if before else None, machine_state(held[visit.configuration.pk])
+            machine_state(held[before.pk]) if before else None,
+            machine_state(held[visit.configuration.pk]),
+            by_hand=not hasattr(system, "bench"),
         )
         if mine is not None:
             steps = mine.steps

@@ -135,4 +135,6 @@ def _bench_may_change(system: System, visits: Sequence[WorkVisit], held: Mapping
     if system.checks or any(entry.test.workload.checks for entry in visits[0].entries):
         return False
     before = machine_state(held[system.present_id]) if system.present_id else None
-    return not change_steps(before, machine_state(held[visits[0].configuration.pk]))
+    return not change_steps(
+        before, machine_state(held[visits[0].configuration.pk]), by_hand=not hasattr(system, "bench")
+    )

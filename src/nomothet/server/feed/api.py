@@ -1,24 +1,13 @@
 """The live feed: server-sent events, resumable by Last-Event-ID."""
 
-import asyncio
 from collections.abc import AsyncIterator
 
 from asgiref.sync import sync_to_async
 from django.db import connection
 from django.http import HttpRequest, HttpResponse, HttpResponseBase, JsonResponse, StreamingHttpResponse
 
-from nomothet.server.feed.queries import events_after, last_number
-
-_POLL_S = 0.1
-_BEAT_S = 10.0
-
-
-def _read(number: int) -> list[tuple[int, str]]:
-    try:
-        return events_after(number)
-    finally:
-        # A stream lives for hours and would otherwise hold a database connection all that time.
-        connection.close()
+from nomothet.server.feed.poller import poller
+from nomothet.server.feed.queries import last_number
 
 
 def _start(request: HttpRequest) -> int | None:
@@ -34,17 +23,11 @@ def _start(request: HttpRequest) -> int | None:
 
 async def _stream(number: int) -> AsyncIterator[str]:
     yield f"retry: 1000\nid: {number}\nevent: ready\ndata: {{}}\n\n"
-    quiet = 0.0
-    while True:
-        events = await sync_to_async(_read)(number)
-        for seen, text in events:
+    async for events in poller().events(number):
+        for _, text in events:
             yield text
-            number = seen
-        quiet = 0.0 if events else quiet + _POLL_S
-        if quiet >= _BEAT_S:
-            quiet = 0.0
+        if not events:
             yield ": still here\n\n"
-        await asyncio.sleep(_POLL_S)
 
 
 async def feed(request: HttpRequest) -> HttpResponseBase:

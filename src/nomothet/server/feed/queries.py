@@ -20,9 +20,16 @@ def events_after(number: int) -> list[tuple[int, str]]:
     return [(change.number, _event(change)) for change in changes]
 
 
-def changes_since(kind: str, since: datetime) -> list[dict[str, Any]]:
-    """Payloads of one kind of change since a moment, of the last few thousand changes, oldest first."""
-    recent = Change.objects.filter(number__gt=last_number() - _LOOKED_BACK, kind=kind, at__gte=since)
+def changes_since(kind: str, since: datetime, **payload: int) -> list[dict[str, Any]]:
+    """Payloads of one kind of change since a moment, of the last few thousand changes, oldest first.
+
+    Parameters
+    ----------
+    payload : int
+        Members that the payload must have, such as ``entry=7``.
+    """
+    wanted = {f"payload__{name}": value for name, value in payload.items()}
+    recent = Change.objects.filter(number__gt=last_number() - _LOOKED_BACK, kind=kind, at__gte=since, **wanted)
     return list(recent.order_by("number").values_list("payload", flat=True))
 
 

@@ -59,7 +59,7 @@ class SessionView(APIView):
         form.is_valid(raise_exception=True)
         user = authenticate(request, **form.validated_data)
         if user is None:
-            raise Problem(401, "Not signed in", "The name and the password do not belong together.")
+            raise Problem(401, "Not signed in", "Wrong name or password.")
         login(request._request, user)
         return shaped(_session_of(user))
 

@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.commands.review import (
@@ -33,6 +34,15 @@ class ReviewEditSerializer(serializers.ModelSerializer[Review]):
     class Meta:
         model = Review
         fields = EDITABLE
+
+    def validate_margins(self, value: Any) -> dict[str, float]:
+        wrong = not isinstance(value, dict) or [name for name in value if name not in DIFFERENCE_MARGINS]
+        if wrong:
+            raise serializers.ValidationError(f"Margins are given for {', '.join(DIFFERENCE_MARGINS)}.")
+        for name, margin in value.items():
+            if isinstance(margin, bool) or not isinstance(margin, int | float) or not 0 < margin < 1e9:
+                raise serializers.ValidationError(f"The margin for {name} must be a number above 0.")
+        return {name: float(margin) for name, margin in value.items()}
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         unknown = set(self.initial_data) - set(EDITABLE)

@@ -27,7 +27,9 @@ class Review(models.Model):
     # for a factor without aspects only; see levels.py.
     factors = models.JSONField(default=list)
     constant = models.CharField(max_length=400, blank=True)
-    margin = models.FloatField(default=0.03, validators=[MinValueValidator(0.0), MaxValueValidator(1.0)])
+    margin = models.FloatField(default=0.03, validators=[MinValueValidator(0.0001), MaxValueValidator(1.0)])
+    # {"temperature": 2.0}: margins on the difference scale that are not the usual ones (core.margins).
+    margins = models.JSONField(default=dict, blank=True)
     low_definition = models.CharField(max_length=16, choices=list(LOW_DEFINITIONS.items()), default="slowest_mean")
     target_fps = models.FloatField(null=True, blank=True, validators=[MinValueValidator(1.0)])
     target_c = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-50), MaxValueValidator(200)])
@@ -78,7 +80,7 @@ class Test(models.Model):
     shown = models.JSONField(default=list)
     # Which part the settings are meant to make the limit: processor, graphics, memory, storage, cooling, all.
     isolates = models.CharField(max_length=12, blank=True)
-    # {metric: {"method", "half_width"}}: how typed readings of a row are come by, asked once and remembered.
+    # {metric: {"method", "half_width"}}: how typed readings of a row are taken, asked once and remembered.
     readings = models.JSONField(default=dict)
     skip_s = models.FloatField(default=0.0)
     end_cut_s = models.FloatField(default=0.0)

@@ -10,6 +10,7 @@ from typing import Any
 from django.db.models import Avg, Count, Q
 
 from nomothet.core.docket_order import Cost, Order, order_work
+from nomothet.core.fit import misfits
 from nomothet.core.plan_check import (
     SETTLE_S,
     Plan,
@@ -20,7 +21,8 @@ from nomothet.core.plan_check import (
     check_plan,
 )
 from nomothet.core.quantities import Value
-from nomothet.core.settings import setting_of
+from nomothet.core.settings import acted_on
+from nomothet.server.passes.models import kept_when
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.reviews.differences import Compared, compared
 from nomothet.server.reviews.levels import factors_of
@@ -29,7 +31,9 @@ from nomothet.server.reviews.shown import metric_of
 from nomothet.server.shelf.models import Part
 from nomothet.server.shelf.queries import latest_prices
 from nomothet.server.systems.states import ConfigurationState, population, setup_of, states
+from nomothet.server.workloads.approvals import unapproved
 from nomothet.server.workloads.models import Kind
+from nomothet.words import says
 
 # What a change takes, where nothing on record says otherwise.
 OPENING_S, FIRMWARE_S, CHANGE_S = 15 * 60.0, 4 * 60.0, 60.0
@@ -68,7 +72,7 @@ class PlanShape:
 
 
 def plan(review: Review) -> PlanShape:
-    """Check a review's plan and estimate its cost; 14 queries whatever its size."""
+    """Check a review's plan and estimate its cost; 15 queries at most, whatever its size."""
     side_by_side = compared(review)
     held = states([column.configuration for column in side_by_side.columns])
     tests = list(review.tests.select_related("workload").annotate(own_s=_MEAN))
@@ -78,8 +82,9 @@ def plan(review: Review) -> PlanShape:
     return PlanShape(points, _cost(review, side_by_side, held, tests, durations))
 
 
-_KEPT = Q(passes__outcome="completed", passes__set_aside=False, passes__whole_at__isnull=False)
-_MEAN = Avg("passes__duration_s", filter=_KEPT)
+_MEAN = Avg("passes__duration_s", filter=kept_when("passes__"))
+# A pass that failed was run, and is a result; one set aside, or of a recorder pair, is still to be run.
+_RUN = Q(tests__passes__whole_at__isnull=False, tests__passes__set_aside=False, tests__passes__recorder="")
 
 
 def _durations(tests: Sequence[Test]) -> dict[int, float]:
@@ -118,8 +123,9 @@ def _planned(
     noise_of = {
         test.pk: noises.get((test.workload_id, metric.key)) for test, metric in leading if metric.scale == "ratio"
     }
+    waiting = _waiting(side_by_side, tests)
     return Plan(
-        factors=[PlannedFactor(f.key, f.name, tuple(f.levels), frozenset(map(_touches, f.aspects))) for f in factors],
+        factors=[PlannedFactor(f.key, f.name, tuple(f.levels), frozenset(map(acted_on, f.aspects))) for f in factors],
         columns=[
             PlannedColumn(
                 id=column.pk,
@@ -130,10 +136,14 @@ def _planned(
                 blocked=column.configuration.blocked,
                 priced=_is_priced(held[column.configuration_id], priced),
                 mistakes=_mistakes(held[column.configuration_id]),
+                misfits=_misfits(held[column.configuration_id]),
             )
             for at, (column, values) in enumerate(zip(side_by_side.columns, side_by_side.values, strict=True))
         ],
-        tests=[_planned_test(test, durations.get(test.pk), noise_of.get(test.pk)) for test in tests],
+        tests=[
+            _planned_test(test, durations.get(test.pk), noise_of.get(test.pk), waiting.get(test.workload_id, ()))
+            for test in tests
+        ],
         table=side_by_side.table,
         margin=review.margin,
         passes=review.passes_per_test,
@@ -144,7 +154,14 @@ def _planned(
     )
 
 
-def _planned_test(test: Test, duration_s: float | None, noise: Any) -> PlannedTest:
+def _waiting(side_by_side: Compared, tests: Sequence[Test]) -> dict[int, tuple[str, ...]]:
+    """Systems on which a workload's command waits for its approval, by workload."""
+    names = {column.configuration.system_id: column.configuration.system.name for column in side_by_side.columns}
+    found = unapproved([test.workload for test in tests], names)
+    return {pk: tuple(sorted(names[system] for system in systems)) for pk, systems in found.items()}
+
+
+def _planned_test(test: Test, duration_s: float | None, noise: Any, waits_on: Sequence[str]) -> PlannedTest:
     workload, settings = test.workload, test.settings
     search = workload.kind == Kind.LOAD_SEARCH
     return PlannedTest(
@@ -166,16 +183,8 @@ def _planned_test(test: Test, duration_s: float | None, noise: Any) -> PlannedTe
         missing_settings=tuple(
             spec["label"] for spec in workload.settings if spec["key"] not in settings and not spec.get("optional")
         ),
+        waits_on=tuple(waits_on),
     )
-
-
-def _touches(aspect: str) -> str:
-    """What varying an aspect acts on."""
-    head, _, tail = aspect.partition(".")
-    if head == "part":
-        place = tail.split(".")[0]
-        return "memory" if place == "memory_kit" else place
-    return head if head in ("memory", "system") else setting_of(aspect).touches
 
 
 def _is_priced(state: ConfigurationState, priced: set[int]) -> bool:
@@ -194,6 +203,11 @@ def _mistakes(state: ConfigurationState) -> tuple[str, ...]:
     return tuple(mistake.words for mistake in found.mistakes)
 
 
+def _misfits(state: ConfigurationState) -> tuple[str, ...]:
+    parts = {fit.part.kind: {one["key"]: one["value"] for one in fit.part.attributes} for fit in state.parts.values()}
+    return tuple(says(misfits(parts)))
+
+
 def _cost(
     review: Review,
     side_by_side: Compared,
@@ -206,7 +220,7 @@ def _cost(
         (row["tests"], row["tests__passes__column"]): row["n"]
         for row in Review.objects.filter(pk=review.pk)
         .values("tests", "tests__passes__column")
-        .annotate(n=Count("tests__passes", filter=Q(tests__passes__set_aside=False)))
+        .annotate(n=Count("tests__passes", filter=_RUN))
     }
     by_system: dict[int, dict[int, dict[int, int]]] = defaultdict(dict)
     passes, running = 0, 0.0

@@ -7,12 +7,14 @@ from typing import Any
 
 from django.db.models import Count, Max, Min, Q
 
+from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.server.docket.models import Entry, State
-from nomothet.server.passes.models import Pass
+from nomothet.server.passes.models import Pass, kept_when
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.differences import Differences, compared, differences
 from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review
+from nomothet.server.reviews.short_names import short_names
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, states
 from nomothet.server.workloads.names import edition_names
@@ -67,6 +69,8 @@ class TestShape:
     version: str
     kind: str
     detail: str
+    # What tells it from the other tests of its workload.
+    short: str
     isolates: str
     has_passes: bool
     settings: dict[str, Any]
@@ -99,6 +103,8 @@ class ReviewShape:
     varies: str
     constant: str
     margin: float
+    # On the difference scale, by quantity: the review's own margins and the usual ones.
+    margins: dict[str, float]
     low_definition: str
     target_fps: float | None
     passes_per_test: int
@@ -133,9 +139,9 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
     passes: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
-        for row in Pass.objects.exclude(whole_at=None)
+        for row in Pass.objects.whole()
         .values("test__review")
-        .annotate(kept=Count("pk", filter=Q(outcome="completed", set_aside=False)), last=Max("started_at"))
+        .annotate(kept=Count("pk", filter=kept_when()), last=Max("started_at"))
     }
     entries: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
@@ -196,7 +202,8 @@ def review_shape(review: Review) -> ReviewShape:
     held = states([column.configuration for column in columns])
     factors, levels = factors_of(review, side_by_side)
     names = edition_names(test.workload for test in review.tests.select_related("workload"))
-    tests = review.tests.select_related("workload")
+    tests = list(review.tests.select_related("workload"))
+    short = short_names(tests)
     tested = Pass.objects.filter(test__review=review).values_list("test", "column").distinct()
     with_passes = {test for test, _ in tested}, {column for _, column in tested}
     latest: dict[int, int] = {
@@ -216,6 +223,7 @@ def review_shape(review: Review) -> ReviewShape:
         varies=", ".join(factor["name"] for factor in review.factors),
         constant=review.constant,
         margin=review.margin,
+        margins={name: review.margins.get(name, usual) for name, (_, usual) in DIFFERENCE_MARGINS.items()},
         low_definition=review.low_definition,
         target_fps=review.target_fps,
         passes_per_test=review.passes_per_test,
@@ -268,6 +276,7 @@ def review_shape(review: Review) -> ReviewShape:
                 version=test.workload.version,
                 kind=test.workload.kind,
                 detail=test.detail,
+                short=short[test.pk],
                 settings=test.settings,
                 shown=test.shown,
                 skip_s=test.skip_s,

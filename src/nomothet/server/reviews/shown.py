@@ -13,6 +13,12 @@ def resolve(metric: str, low_definition: str) -> str:
     return f"{metric}_{low_definition}" if metric in LOWS else metric
 
 
+def told_low(low: str) -> Metric:
+    """A low as a tool told it: by whichever definition that has, so that it is never pooled with another."""
+    label = {"low_1pct": "1 % low", "low_01pct": "0.1 % low"}[low]
+    return Metric(f"{low}_told", f"{label}, as its tool says", "fps", "higher", "ratio")
+
+
 def metric_of(test: Test, metric: str, low_definition: str) -> Metric:
     """What a shown metric of a test measures."""
     stored = resolve(metric, low_definition)

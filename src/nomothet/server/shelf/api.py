@@ -1,6 +1,7 @@
 """Parts, prices and what is known about them."""
 
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -49,6 +50,7 @@ class PartSerializer(serializers.ModelSerializer[Part]):
 
 
 class PriceSerializer(serializers.ModelSerializer[Price]):
+    euro_rate = serializers.DecimalField(max_digits=14, decimal_places=6, required=False, min_value=Decimal("0.000001"))
     currency = serializers.RegexField(
         "^[A-Z]{3}$", error_messages={"invalid": "A currency is three capital letters, such as EUR."}
     )
@@ -56,6 +58,14 @@ class PriceSerializer(serializers.ModelSerializer[Price]):
     class Meta:
         model = Price
         fields = ("amount", "currency", "on", "basis", "euro_rate", "note")
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        currency, rate = attrs["currency"], attrs.get("euro_rate")
+        if currency != "EUR" and rate is None:
+            raise serializers.ValidationError({"euro_rate": f"Say how many EUR one {currency} was on that day."})
+        if currency == "EUR" and rate not in (None, 1):
+            raise serializers.ValidationError({"euro_rate": "A price in EUR needs no rate."})
+        return attrs
 
 
 class ImportSerializer(serializers.Serializer[Any]):

@@ -5,10 +5,14 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.core.memory import first_word_latency_ns, peak_bandwidth_gbs
 from nomothet.core.parts import KINDS, ORIGINS, PRICE_BASES, SOURCES
 from nomothet.core.quantities import Spec
+from nomothet.core.readings import READING_METHODS
+from nomothet.core.sensors import SENSORS
 from nomothet.core.settings import CATALOGUE, GROUPS
+from nomothet.formats.words import FRAME_METRICS, GRADES, IMPRESSIONS, LOW_DEFINITIONS, PAIR_KINDS, SPANS
 from nomothet.server.shelf.models import Part, Price
 
 
@@ -91,8 +95,35 @@ class SettingSpecShape:
 
 
 @dataclass(frozen=True)
+class MarginShape:
+    """A quantity on the difference scale, the unit of its margin, and the margin where a brief says no other."""
+
+    key: str
+    unit: str
+    usual: float
+
+
+@dataclass(frozen=True)
+class MetricShape:
+    """A figure that is made of frames."""
+
+    key: str
+    label: str
+    unit: str
+    direction: str
+
+
+@dataclass(frozen=True)
+class SensorShape:
+    """A sensor that is known, in the unit in which it is looked at."""
+
+    key: str
+    unit: str
+
+
+@dataclass(frozen=True)
 class CatalogueShape:
-    """What is known about parts and settings: kinds, units, bounds and choices."""
+    """What is known: kinds, units, bounds and choices of parts and settings, and the vocabularies of a pass."""
 
     kinds: list[KindShape]
     settings: list[SettingSpecShape]
@@ -100,10 +131,20 @@ class CatalogueShape:
     sources: list[str]
     origins: list[str]
     price_bases: list[str]
+    # The vocabularies of recording and comparing, each in one place.
+    low_definitions: dict[str, str]
+    margins: list[MarginShape]
+    frame_metrics: list[MetricShape]
+    sensors: list[SensorShape]
+    reading_methods: list[str]
+    spans: list[str]
+    impressions: list[str]
+    grades: list[str]
+    pair_kinds: dict[str, str]
 
 
 def parts(archived: bool = False) -> list[PartShape]:
-    """All parts, by kind and name; three queries whatever their number."""
+    """All parts, by kind and name; four queries whatever their number."""
     found = Part.objects.prefetch_related("prices", "fittings__configuration")
     return [part_shape(part) for part in (found if archived else found.filter(archived_at=None))]
 
@@ -160,6 +201,15 @@ def catalogue() -> CatalogueShape:
         sources=list(SOURCES),
         origins=list(ORIGINS),
         price_bases=list(PRICE_BASES),
+        low_definitions={str(key): words for key, words in LOW_DEFINITIONS.items()},
+        margins=[MarginShape(key, unit, usual) for key, (unit, usual) in DIFFERENCE_MARGINS.items()],
+        frame_metrics=[MetricShape(one.key, one.label, one.unit, one.direction) for one in FRAME_METRICS.values()],
+        sensors=[SensorShape(key, unit) for key, unit in {one.key: one.unit for one in SENSORS}.items()],
+        reading_methods=list(READING_METHODS),
+        spans=list(SPANS),
+        impressions=list(IMPRESSIONS),
+        grades=list(GRADES),
+        pair_kinds=dict(PAIR_KINDS),
     )
 
 

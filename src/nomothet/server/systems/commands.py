@@ -2,6 +2,8 @@
 
 import hashlib
 import secrets
+from collections.abc import Mapping
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -12,7 +14,7 @@ from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import unusable
-from nomothet.server.systems.models import Bench, Fitting, System
+from nomothet.server.systems.models import Bench, Configuration, Fitting, System
 from nomothet.server.systems.states import SLOT, read_slot_map
 
 
@@ -105,3 +107,18 @@ def hear(bench: Bench, inventory: dict[str, Any] | None = None) -> None:
         bench.save(update_fields=fields)
         if inventory is not None:
             announce("systems", system=bench.system_id)
+
+
+def remember_observed(configuration: Configuration, observed: Mapping[str, Any], at: datetime) -> None:
+    """What a pass of a configuration has observed; an earlier pass that comes in late overwrites nothing newer.
+
+    The caller is in a transaction.
+    """
+    if not observed:
+        return
+    locked = Configuration.objects.select_for_update().get(pk=configuration.pk)
+    known = dict(locked.observed)
+    for key, value in observed.items():
+        if key not in known or datetime.fromisoformat(known[key]["at"]) <= at:
+            known[key] = {"value": value, "at": at.isoformat()}
+    Configuration.objects.filter(pk=locked.pk).update(observed=known)

@@ -57,6 +57,8 @@ class Configuration(models.Model):
     base = models.ForeignKey("self", null=True, blank=True, on_delete=models.PROTECT, related_name="derived")
     # {"power_limit_w": 35, …}: what is set otherwise than on the base; null takes a setting away.
     settings = models.JSONField(default=dict)
+    # {"memory_mts": {"value": 5600, "at": "2026-…"}}: what its passes observed last.
+    observed = models.JSONField(default=dict)
     # Why it cannot be built: does not fit, no connector, module refused. Empty for one that can.
     blocked = models.CharField(max_length=200, blank=True)
     revision = models.PositiveSmallIntegerField(default=1)

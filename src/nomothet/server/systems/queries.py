@@ -239,19 +239,13 @@ class Seen:
 
 
 def observed(configurations: list[Configuration]) -> dict[int, dict[str, Seen]]:
-    """What was last observed on each configuration: by its passes, and by whoever read it off since."""
+    """What was last observed on each configuration: by its passes, and by whoever read it off since; two queries."""
     pks = [one.pk for one in configurations]
     latest: dict[int, dict[str, tuple[datetime, Seen]]] = {}
-    passes = (
-        Configuration.objects.filter(pk__in=pks, column__passes__whole_at__isnull=False)
-        .order_by("column__passes__started_at")
-        .values_list("pk", "column__passes__whole_at", "column__passes__environment")
-    )
-    for pk, at, environment in passes:
-        if at is None:
-            continue
-        for key, value in environment.get("observed", {}).items():
-            latest.setdefault(pk, {})[key] = (at, Seen(value, "the bench"))
+    for pk, by_key in Configuration.objects.filter(pk__in=pks).values_list("pk", "observed"):
+        for key, told in by_key.items():
+            at = datetime.fromisoformat(told["at"])
+            latest.setdefault(pk, {})[key] = (at, Seen(told["value"], "the bench"))
     for one in Observation.objects.filter(configuration__in=pks):
         before = latest.setdefault(one.configuration_id, {}).get(one.key)
         if before is None or before[0] <= one.at:
@@ -263,7 +257,7 @@ def reading_of(key: str, value: Value, wanted: Value | None) -> RateReading | No
     """Whether an observed memory speed is half of what is set because a tool shows the clock."""
     if key != "memory_mts" or not isinstance(value, int | float) or not isinstance(wanted, int | float):
         return None
-    return transfer_rate(value, wanted)
+    return transfer_rate(value, wanted) if value > 0 and wanted > 0 else None
 
 
 def mismatch(key: str, wanted: Value | None, seen: Value) -> str:
@@ -333,7 +327,8 @@ def _settings(state: ConfigurationState, seen: Mapping[str, Seen]) -> list[Setti
         observation = seen.get(key)
         flags = []
         if observation is not None and mismatch(key, value, observation.value):
-            flags.append("observed is not what was set")
+            tolerance = " by more than 5 %" if isinstance(value, int | float) and not isinstance(value, bool) else ""
+            flags.append(f"observed differs from what was set{tolerance}")
         if isinstance(rated, int | float) and isinstance(value, int | float) and value < rated:
             flags.append("set under the rating")
         rows.append(

@@ -17,6 +17,29 @@ def command_digest(command: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(command, sort_keys=True).encode()).hexdigest()
 
 
+def approved_program(workload: Workload, system: int) -> str:
+    """The fingerprint of the program that a command's approval holds for; empty before its first pass."""
+    found = Approval.objects.filter(workload=workload, system=system).values_list("program", flat=True).first()
+    return found or ""
+
+
+def remember_program(workload: Workload, system: int, program: str) -> None:
+    """Tie an approval to the program that ran first under it."""
+    Approval.objects.filter(workload=workload, system=system, program="").update(program=program)
+
+
+def unapproved(workloads: Iterable[Workload], systems: Iterable[int]) -> dict[int, set[int]]:
+    """On which systems the commands of workloads wait for an admin's word; one query when any has a command."""
+    commands = {one.pk: command_digest(one.command) for one in workloads if one.runner == COMMAND_RUNNER}
+    wanted = set(systems)
+    if not commands:
+        return {}
+    given = Approval.objects.filter(system__in=wanted, workload__in=commands)
+    held = {(one.workload_id, one.system_id) for one in given if one.digest == commands[one.workload_id]}
+    waiting = {pk: {system for system in wanted if (pk, system) not in held} for pk in commands}
+    return {pk: those for pk, those in waiting.items() if those}
+
+
 def not_for_benches(workloads: Iterable[Workload], system: int) -> dict[int, str]:
     """Why a bench of this system does not run some of the workloads; one query when any has a command."""
     wanted = list(workloads)

@@ -15,7 +15,8 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.models import System
 from nomothet.server.workloads.approvals import command_digest
-from nomothet.server.workloads.models import Approval, Workload
+from nomothet.server.workloads.models import Approval, Kind, Workload
+from nomothet.server.workloads.search_fields import with_search_fields
 
 # What says how the figures came about; fixed once there are passes, so that old figures keep their meaning.
 MEANING = (
@@ -33,6 +34,8 @@ def add_workload(user: User | None, *, key: str, name: str, version: str, kind: 
     more["command"] = more.get("command") or {}
     if Workload.objects.filter(key=key, version=version).exists():
         raise unusable(f"{name} {version} is in the catalogue already; give another version.", field="version")
+    if kind == Kind.LOAD_SEARCH:
+        more = with_search_fields(more)
     _check(more)
     with transaction.atomic():
         made = Workload.objects.create(key=key, name=name, version=version, kind=kind, **more)
@@ -57,6 +60,9 @@ def edit_workload(user: User, workload: Workload, changes: dict[str, Any]) -> Wo
     wanted = {field: changes[field] for field in EDITABLE if field in changes}
     if "command" in wanted:
         wanted["command"] = wanted["command"] or {}
+    if workload.kind == Kind.LOAD_SEARCH and ("settings" in wanted or "metrics" in wanted):
+        both = {name: wanted.get(name, getattr(workload, name)) for name in ("settings", "metrics")}
+        wanted |= with_search_fields(both)
     before = {field: getattr(workload, field) for field in wanted}
     difference = changed(before, wanted)
     meaning = [field for field in difference if field in MEANING]
@@ -101,13 +107,15 @@ def delete_workload(user: User, workload: Workload) -> None:
 
 
 def approve(user: User, workload: Workload, system: System) -> None:
-    """Let a workload's command run on a system, as it is now."""
+    """Let a workload's command run on a system, as it is now, with the program that its bench finds next."""
     require(user, Act.MANAGE_BENCHES)
     if not workload.command:
         raise unusable(f"{workload.name} {workload.version} has no command; what ships with the bench needs no word.")
     with transaction.atomic():
         digest = command_digest(workload.command)
-        Approval.objects.update_or_create(workload=workload, system=system, defaults={"digest": digest, "by": user})
+        Approval.objects.update_or_create(
+            workload=workload, system=system, defaults={"digest": digest, "program": "", "by": user}
+        )
         remember(user, "workload", workload.pk, f"approved for {system.name}")
         announce("workloads", workload=workload.pk)
 

@@ -27,7 +27,7 @@ class MetricSerializer(serializers.Serializer[Any]):
     key = serializers.RegexField(r"^[a-z][a-z0-9_]*$", max_length=60)
     label = serializers.CharField(max_length=60)  # type: ignore[assignment]
     unit = serializers.CharField(allow_blank=True, max_length=20)
-    direction = serializers.ChoiceField(choices=("higher", "lower"))
+    direction = serializers.ChoiceField(choices=("higher", "lower", "neither"))
     scale = serializers.ChoiceField(choices=("ratio", "difference"))
     role = serializers.CharField(required=False, allow_blank=True, max_length=30)
 

@@ -65,6 +65,8 @@ class Approval(models.Model):
     system = models.ForeignKey("systems.System", on_delete=models.CASCADE, related_name="approvals")
     # SHA-256 of the command as it was approved.
     digest = models.CharField(max_length=64)
+    # The bench's fingerprint of the program that ran first under this approval; another program is refused.
+    program = models.CharField(max_length=64, blank=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
     at = models.DateTimeField(auto_now=True)
 

@@ -3,9 +3,11 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import datetime
-from statistics import median
 from typing import Any
 
+from django.db.models import Avg, Count
+
+from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.workloads.approvals import command_digest
 from nomothet.server.workloads.models import Kind, Workload
 
@@ -35,13 +37,17 @@ class OtherEdition:
 
 @dataclass(frozen=True)
 class ApprovalShape:
-    """A system on which the command may run; `current` is false once the command was changed afterwards."""
+    """A system on which the command may run; `current` is false once the command was changed afterwards.
+
+    `program` begins the fingerprint of the program that the approval holds for; empty before its first pass.
+    """
 
     system: int
     name: str
     by: str
     at: datetime
     current: bool
+    program: str
 
 
 @dataclass(frozen=True)
@@ -85,7 +91,7 @@ def workloads(archived: bool = False) -> list[WorkloadShape]:
     editions: dict[str, list[Workload]] = defaultdict(list)
     for one in found:
         editions[one.key].append(one)
-    shapes = [_shape(one, editions[one.key], fitness.get(one.pk, [])) for one in found]
+    shapes = [_shape(one, editions[one.key], fitness.get(one.pk, _Runs())) for one in found]
     return shapes if archived else [one for one in shapes if one.archived_at is None]
 
 
@@ -93,31 +99,40 @@ def workload_shape(workload: Workload) -> WorkloadShape:
     return next(one for one in workloads(archived=True) if one.id == workload.pk)
 
 
-def _fitness() -> dict[int, list[tuple[float, float | None]]]:
-    """Duration and average rate of the completed passes by workload."""
-    rows = Workload.objects.filter(
-        test__passes__outcome="completed", test__passes__set_aside=False, test__passes__whole_at__isnull=False
-    ).values_list("pk", "test__passes__id", "test__passes__duration_s")
+@dataclass(frozen=True)
+class _Runs:
+    """What the kept passes of a workload amount to: how many, their mean length and mean frame rate."""
+
+    passes: int = 0
+    duration_s: float | None = None
+    rate_fps: float | None = None
+
+
+def _fitness() -> dict[int, _Runs]:
+    """The kept passes by workload; two queries that add up in the database."""
+    lengths = Pass.objects.kept().values("test__workload").annotate(n=Count("pk"), mean=Avg("duration_s"))
     rates = dict(
-        Workload.objects.filter(test__passes__figures__metric="average_fps").values_list(
-            "test__passes__id", "test__passes__figures__value"
-        )
+        Figure.objects.kept()
+        .filter(metric="average_fps")
+        .values("owner__test__workload")
+        .annotate(mean=Avg("value"))
+        .values_list("owner__test__workload", "mean")
     )
-    found: dict[int, list[tuple[float, float | None]]] = defaultdict(list)
-    for pk, pass_id, duration in rows:
-        found[pk].append((duration, rates.get(pass_id)))
-    return found
+    return {
+        row["test__workload"]: _Runs(row["n"], row["mean"], rates.get(row["test__workload"]))
+        for row in lengths.order_by()
+    }
 
 
-def _judge(workload: Workload, runs: list[tuple[float, float | None]]) -> FitnessShape:
-    if not runs:
+def _judge(workload: Workload, runs: _Runs) -> FitnessShape:
+    duration, rate = runs.duration_s, runs.rate_fps
+    if not runs.passes:
         return FitnessShape(0, None, None, ["No pass is on record yet, so nothing can be said."])
-    duration = median(length for length, _ in runs)
-    rates = [rate for _, rate in runs if rate]
-    rate = median(rates) if rates else None
+    if duration is None:
+        return FitnessShape(runs.passes, None, rate, ["How long its passes last is not on record."])
     remarks = []
     if workload.kind in (Kind.SCENE, Kind.TASK, Kind.SUITE) and duration < _SHORT_S:
-        remarks.append(f"Too short: half of its passes end within {duration:.3g} s, before a machine is warm.")
+        remarks.append(f"Too short: its passes last about {duration:.3g} s, and end before a machine is warm.")
     if workload.warm_up_s and duration <= 2 * workload.warm_up_s:
         remarks.append(f"Too short: {workload.warm_up_s:.3g} s of about {duration:.3g} s are warm-up.")
     if rate and rate * duration < 1000:
@@ -126,10 +141,10 @@ def _judge(workload: Workload, runs: list[tuple[float, float | None]]) -> Fitnes
         remarks.append(f"Too light: {rate:.0f} frames per second say that the machine is hardly asked.")
     if workload.judgement:
         remarks.append(workload.judgement)
-    return FitnessShape(len(runs), duration, rate, remarks or ["Nothing on record speaks against it."])
+    return FitnessShape(runs.passes, duration, rate, remarks or ["Nothing on record speaks against it."])
 
 
-def _shape(workload: Workload, family: list[Workload], runs: list[tuple[float, float | None]]) -> WorkloadShape:
+def _shape(workload: Workload, family: list[Workload], runs: _Runs) -> WorkloadShape:
     why = {one["version"]: one["why"] for one in workload.comparable}
     return WorkloadShape(
         id=workload.pk,
@@ -150,6 +165,7 @@ def _shape(workload: Workload, family: list[Workload], runs: list[tuple[float, f
                 one.by.display_name if one.by else "",
                 one.at,
                 one.digest == command_digest(workload.command),
+                one.program[:12],
             )
             for one in workload.approvals.all()
         ],

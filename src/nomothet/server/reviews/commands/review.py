@@ -7,18 +7,18 @@ from django.db.models import Max
 from django.utils import timezone
 from django.utils.text import slugify
 
-from nomothet.server.analysis.tasks import recompute_review
 from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict
 from nomothet.server.reviews.models import Column, Review
+from nomothet.server.reviews.signals import target_changed
 
 BRIEF = (
     "question", "expectation", "audience", "decision", "constraints", "disclosure", "skill_note", "constant", "margin",
-    "low_definition", "target_fps", "target_c", "target_s", "expected_effect", "returns_to_baseline", "asks_price",
-    "passes_per_test",
+    "margins", "low_definition", "target_fps", "target_c", "target_s", "expected_effect", "returns_to_baseline",
+    "asks_price", "passes_per_test",
 )  # fmt: skip
 EDITABLE = (*BRIEF, "verdict")
 
@@ -64,7 +64,7 @@ def edit_review(user: User, review: Review, changes: dict[str, Any]) -> Review:
         setattr(review, field, value)
     touch(user, review, "edited", changed(before, wanted))
     if judged_anew:
-        transaction.on_commit(lambda: recompute_review.enqueue(review.pk))
+        transaction.on_commit(lambda: target_changed.send(Review, review=review.pk))
     return review
 
 

@@ -8,13 +8,13 @@ from django.db import transaction
 from django.db.models import F, Max
 
 from nomothet.core.errors import BadQuantity
-from nomothet.server.analysis.tasks import recompute_test
 from nomothet.server.history.commands import changed
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.commands.review import touch
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.signals import counting_changed
 from nomothet.server.workloads.models import Kind, Workload
 
 ISOLATES = ("", "processor", "threads", "graphics", "memory", "storage", "cooling", "all")
@@ -74,7 +74,7 @@ def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
         test.save()
         touch(user, test.review, "test edited", told | recounts)
         if recounts and test.passes.exists():
-            transaction.on_commit(lambda: recompute_test.enqueue(test.pk))
+            transaction.on_commit(lambda: counting_changed.send(Test, test=test.pk))
     return test
 
 
