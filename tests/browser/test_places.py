@@ -131,7 +131,7 @@ class Places(BrowserTest):
             dialog.get_by_role("button", name="Save").click()
             expect(dialog.get_by_role("alert")).to_contain_text("Two slots have the name A1")
             dialog.get_by_label("Name of slot 5").fill("C1")
-            dialog.get_by_label("Looked at before a run").fill("It is cool. | temperature at most 45 °C")
+            dialog.get_by_label("Pre-run checks").fill("It is cool. | temperature at most 45 °C")
             dialog.get_by_role("button", name="Save").click()
             expect(page.get_by_role("dialog")).to_have_count(0)
             expect(page.get_by_text("5 memory slots")).to_be_visible()
@@ -169,7 +169,7 @@ class Places(BrowserTest):
             page.get_by_role("button", name=re.compile("^long card")).click()
             shown = page.get_by_role("region", name="long card")
             expect(shown).to_contain_text(blocked)
-            shown.get_by_role("button", name="It can now").click()
+            shown.get_by_role("button", name="Mark as buildable").click()
             expect(shown).not_to_contain_text("Cannot be built")
 
         self.do(work)

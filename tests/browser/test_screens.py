@@ -32,7 +32,7 @@ class Screens(BrowserTest):
             page.get_by_label("Name").fill("reader")
             page.get_by_label("Password").fill("wrong")
             page.get_by_role("button", name="Sign in").click()
-            expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+            expect(page.get_by_role("alert")).to_contain_text("Wrong name or password")
 
         self.do(work)
         self.complaints.clear()
@@ -110,7 +110,7 @@ class Screens(BrowserTest):
             expect(versus).to_be_focused()
             page.keyboard.press("Enter")
             pane = page.get_by_role("region", name="Cell")
-            expect(pane).to_contain_text("20 W is 10.0 % behind 35 W in average")
+            expect(pane).to_contain_text("20 W against 35 W: average 10.0 % lower")
             expect(pane.get_by_role("img", name=re.compile("Frame time over the run"))).to_be_visible()
             versus.focus()
             page.keyboard.press("ArrowLeft")

@@ -2,6 +2,7 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { BenchGlance, LiveShape, MatrixShape, SystemDocket } from "./client";
 import { keys } from "./queries";
+import { isKind, refresh } from "./stale";
 
 interface Change {
   kind: string;
@@ -32,20 +33,7 @@ export function useFeed(): boolean {
 
 function apply(client: QueryClient, change: Change): void {
   const review = change.review;
-  const stale = (...queryKey: readonly unknown[]) => void client.invalidateQueries({ queryKey });
-  if (change.kind === "systems" || change.kind === "shelf" || change.kind === "workloads") {
-    stale(...keys[change.kind === "shelf" ? "parts" : change.kind]);
-    for (const first of ["plan", "review", "history", "docket"]) stale(first);
-    stale(...keys.systemDockets);
-    if (change.kind === "shelf") stale(...keys.systems);
-  }
-  if (change.kind === "docket_of") {
-    stale("docket");
-    stale(...keys.systemDockets);
-    stale(...keys.systems);
-  }
-  if (review === undefined) return;
-  if (change.kind === "progress") {
+  if (change.kind === "progress" && review !== undefined) {
     client.setQueriesData<MatrixShape>({ queryKey: keys.matrix(review) }, (matrix) =>
       patched(matrix, change),
     );
@@ -55,30 +43,11 @@ function apply(client: QueryClient, change: Change): void {
     );
     client.setQueryData<BenchGlance[]>(["benches"], (all) => all?.map((one) => glanced(one, change)));
     client.setQueryData<LiveShape>(["live", change.entry], (one) => one && watched(one, change));
-    if (change.attempts !== undefined) stale("search", { entry: change.entry });
+    if (change.attempts !== undefined)
+      void client.invalidateQueries({ queryKey: ["search", { entry: change.entry }] });
     return;
   }
-  if (change.kind === "marks") {
-    stale("marks");
-    stale(...keys.cells(review));
-    return;
-  }
-  stale("live");
-  stale("benches");
-  stale("search");
-  stale(...keys.matrix(review));
-  stale(...keys.docket(review));
-  stale(...keys.systemDockets);
-  stale(...keys.reviews);
-  if (change.kind === "pass") {
-    stale(...keys.cells(review));
-    stale(...keys.review(review));
-  }
-  if (change.kind === "review" || change.kind === "record") {
-    stale(...keys.review(review));
-    stale(...keys.plan(review));
-    stale(...keys.history("review", review));
-  }
+  if (isKind(change.kind)) void refresh(client, change.kind, review);
 }
 
 /** The matrix with the progress of one running pass. */

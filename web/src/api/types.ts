@@ -693,6 +693,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/read-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read the kept output of a pass by the reading rules of today. */
+        post: operations["passes_read_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/search": {
         parameters: {
             query?: never;
@@ -847,6 +864,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{slug}/comparisons.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Reading without sign-in; no session is looked at. */
+        get: operations["records_comparisons.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{slug}/figures.csv": {
         parameters: {
             query?: never;
@@ -856,6 +890,23 @@ export interface paths {
         };
         /** @description Reading without sign-in; no session is looked at. */
         get: operations["records_figures.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{slug}/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Reading without sign-in; no session is looked at. */
+        get: operations["records_pictures_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1007,6 +1058,22 @@ export interface paths {
         options?: never;
         head?: never;
         patch: operations["reviews_columns_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/comparisons.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_comparisons.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/reviews/{review}/completeness": {
@@ -1265,7 +1332,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description GET: what recording costs; POST: put pairs of passes on the docket that show it. */
-        get: operations["reviews_recorder_retrieve"];
+        get: operations["reviews_recorder_list"];
         put?: never;
         /** @description GET: what recording costs; POST: put pairs of passes on the docket that show it. */
         post: operations["reviews_recorder_create"];
@@ -1397,7 +1464,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description How the readings of a row are come by; asked once and remembered. */
+        /** @description How the readings of a row are taken; asked once and remembered. */
         put: operations["reviews_tests_readings_update"];
         post?: never;
         delete?: never;
@@ -1785,16 +1852,14 @@ export interface components {
             against: {
                 [key: string]: components["schemas"]["UnlikeShape"][];
             };
-            within: {
-                [key: string]: components["schemas"]["UnlikeShape"][];
-            };
         };
         /**
          * @description * `frames` - frames
          *     * `sensor` - sensor
+         *     * `output` - output
          * @enum {string}
          */
-        AnnouncedSeriesKindEnum: "frames" | "sensor";
+        AnnouncedSeriesKindEnum: "frames" | "sensor" | "output";
         AnnouncedSeriesRequest: {
             name: string;
             kind: components["schemas"]["AnnouncedSeriesKindEnum"];
@@ -1842,6 +1907,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             current: boolean;
+            program: string;
         };
         AskRequest: {
             tests: number[];
@@ -1957,7 +2023,7 @@ export interface components {
             source: string;
             bytes: number;
         };
-        /** @description What is known about parts and settings: kinds, units, bounds and choices. */
+        /** @description What is known: kinds, units, bounds and choices of parts and settings, and the vocabularies of a pass. */
         CatalogueShape: {
             kinds: components["schemas"]["KindShape"][];
             settings: components["schemas"]["SettingSpecShape"][];
@@ -1967,6 +2033,19 @@ export interface components {
             sources: string[];
             origins: string[];
             price_bases: string[];
+            low_definitions: {
+                [key: string]: string;
+            };
+            margins: components["schemas"]["MarginShape"][];
+            frame_metrics: components["schemas"]["MetricShape"][];
+            sensors: components["schemas"]["SensorShape"][];
+            reading_methods: string[];
+            spans: string[];
+            impressions: string[];
+            grades: string[];
+            pair_kinds: {
+                [key: string]: string;
+            };
         };
         CaveatRequest: {
             aspect: string;
@@ -1982,7 +2061,7 @@ export interface components {
                 [key: string]: string | null;
             };
         };
-        /** @description CellDetail(test: int, column: int, passes: list[nomothet.server.matrix.cell.PassShape], pooled_lows: list[nomothet.server.matrix.cell.PooledLowShape]) */
+        /** @description CellDetail(test: int, column: int, passes: list[nomothet.server.evidence.cell.PassShape], pooled_lows: list[nomothet.server.evidence.pooled_lows.PooledLowShape]) */
         CellDetail: {
             test: number;
             column: number;
@@ -2005,10 +2084,18 @@ export interface components {
             thin: boolean;
             tail: components["schemas"]["TailShape"] | null;
             comparison: components["schemas"]["ComparisonShape"] | null;
-            why_not: string | null;
+            why_not: string;
+            why_not_code: string;
             /** Format: double */
             half_width: number | null;
             methods: string[];
+            /** Format: double */
+            held_fps: number | null;
+            target: string;
+            /** Format: double */
+            corrected: number | null;
+            sentence: string;
+            basis: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ChangeShape: {
@@ -2052,6 +2139,8 @@ export interface components {
             test: number | null;
             column: number | null;
             columns?: components["schemas"]["UseRequest"][] | null;
+            /** Format: double */
+            every_s?: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         CollapseShape: {
@@ -2071,6 +2160,8 @@ export interface components {
         ColumnMapRequest: {
             name: string;
             columns: components["schemas"]["UseRequest"][];
+            /** Format: double */
+            every_s?: number | null;
         };
         /** @description ColumnMapShape(id: int, name: str, columns: list[dict[str, typing.Any]]) */
         ColumnMapShape: {
@@ -2142,22 +2233,29 @@ export interface components {
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ComparisonShape: {
             /** Format: double */
-            effect_pct: number;
+            change: number;
             /** Format: double */
-            low_pct: number | null;
+            low: number | null;
             /** Format: double */
-            high_pct: number | null;
+            high: number | null;
             /** Format: double */
-            value_pct: number | null;
+            better: number;
+            /** Format: double */
+            better_low: number | null;
+            /** Format: double */
+            better_high: number | null;
             verdict: string;
-            passes_needed: number | null;
+            told: string;
+            interval: string;
+            settling: string;
+            speed: string;
             n: number;
             n_baseline: number;
         };
         /** @description All that stands between a review and its verdict. `done` when there is no hole and no flag without a look. */
         CompletenessShape: {
             holes: components["schemas"]["HoleShape"][];
-            flags: components["schemas"]["FlagShape"][];
+            flags: components["schemas"]["OpenFlagShape"][];
             untrusted: components["schemas"]["DistrustShape"][];
             drift: string[];
             open_hypotheses: number;
@@ -2237,12 +2335,6 @@ export interface components {
             caveats: components["schemas"]["CaveatShape"][];
         };
         /**
-         * @description * `higher` - higher
-         *     * `lower` - lower
-         * @enum {string}
-         */
-        DirectionEnum: "higher" | "lower";
-        /**
          * @description `share_slower[i]` of the frames last longer than `curve_ms[i]`; a histogram beside it.
          *
          *     The lows are marked by the review's definition, in ms.
@@ -2314,6 +2406,7 @@ export interface components {
             size: number | null;
             at_least: boolean;
             sizes: number[];
+            sizes_from: string;
             words: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
@@ -2412,10 +2505,18 @@ export interface components {
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         FlagShape: {
-            test: number;
-            column: number;
+            key: string;
+            code: string;
             words: string;
-            looked: string;
+            severity: components["schemas"]["SeverityEnum"];
+            passes: number[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FlagsRow: {
+            test: number;
+            cells: {
+                [key: string]: components["schemas"]["FlagShape"][];
+            };
         };
         FrameFileRequest: {
             /** Format: binary */
@@ -2426,11 +2527,11 @@ export interface components {
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         GapShape: {
             /** Format: double */
-            effect_pct: number;
+            change: number;
             /** Format: double */
-            low_pct: number | null;
+            low: number | null;
             /** Format: double */
-            high_pct: number | null;
+            high: number | null;
             /** Format: double */
             a: number;
             /** Format: double */
@@ -2528,6 +2629,9 @@ export interface components {
             remarks: string[];
             state: string;
             pass_id: string | null;
+            /** Format: double */
+            every_s?: number | null;
+            refusal?: string;
         };
         ImportRequest: {
             text: string;
@@ -2619,7 +2723,7 @@ export interface components {
                 [key: string]: components["schemas"]["LimitsCell"];
             };
             masked: {
-                [key: string]: string;
+                [key: string]: components["schemas"]["Masked"];
             };
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
@@ -2711,6 +2815,13 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MarginShape: {
+            key: string;
+            unit: string;
+            /** Format: double */
+            usual: number;
+        };
         MarkRequest: {
             label: string;
             /** @default  */
@@ -2751,6 +2862,11 @@ export interface components {
             low_thin: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Masked: {
+            by: string;
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         Match: {
             metric: string;
             text: string;
@@ -2774,13 +2890,12 @@ export interface components {
             margin_pct: number;
             low_definition: string;
             low_words: string;
-            /** Format: double */
-            level_pct: number;
             progress: components["schemas"]["ProgressRow"][];
             rows: components["schemas"]["RowShape"][];
             totals: components["schemas"]["Totals"];
             limits: components["schemas"]["LimitsRow"][];
             alike: components["schemas"]["AlikeRow"][];
+            flags: components["schemas"]["FlagsRow"][];
             returned: components["schemas"]["ReturnShape"][];
             recounting: components["schemas"]["RecountingShape"][];
         };
@@ -2814,13 +2929,27 @@ export interface components {
             /** Format: double */
             half_width?: number | null;
         };
+        /**
+         * @description * `higher` - higher
+         *     * `lower` - lower
+         *     * `neither` - neither
+         * @enum {string}
+         */
+        MetricDirectionEnum: "higher" | "lower" | "neither";
         MetricRequest: {
             key: string;
             label: string;
             unit: string;
-            direction: components["schemas"]["DirectionEnum"];
+            direction: components["schemas"]["MetricDirectionEnum"];
             scale: components["schemas"]["ScaleEnum"];
             role?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MetricShape: {
+            key: string;
+            label: string;
+            unit: string;
+            direction: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         MistakeShape: {
@@ -2837,6 +2966,11 @@ export interface components {
          * @enum {string}
          */
         ModeEnum: "fewest" | "balanced" | "shuffled" | "by hand";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        NamedValue: {
+            name: string;
+            value: string;
+        };
         NewHypothesisRequest: {
             words: string;
             /** @default open */
@@ -2886,6 +3020,7 @@ export interface components {
             source: string;
             /** Format: double */
             spread: number | null;
+            /** Format: double */
             df: number;
         };
         ObservationRequest: {
@@ -2898,6 +3033,14 @@ export interface components {
          * @enum {string}
          */
         OnMismatchEnum: "stop" | "flag";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OpenFlagShape: {
+            test: number;
+            column: number;
+            key: string;
+            words: string;
+            looked: string;
+        };
         OrderRequest: {
             order: number[];
         };
@@ -2928,8 +3071,16 @@ export interface components {
          * @enum {string}
          */
         OutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
-        /** @description The factors of a review's tests and the correction over all of them; `refused` says why there is none. */
+        /**
+         * @description The factors of one metric over the tests of a workload, and the correction over all of them.
+         *
+         *     `refused` says why there is none; then each test has its own only.
+         */
         OverheadShape: {
+            workload: string;
+            metric: string;
+            label: string;
+            direction: string;
             tests: components["schemas"]["RecorderFactorShape"][];
             /** Format: double */
             k: number | null;
@@ -3023,8 +3174,9 @@ export interface components {
             /** Format: date-time */
             started_at: string;
             /** Format: double */
-            duration_s: number;
+            duration_s: number | null;
             set_aside: boolean;
+            kept: boolean;
             method_version: number | null;
             environment: {
                 [key: string]: unknown;
@@ -3114,6 +3266,7 @@ export interface components {
             constant?: string;
             /** Format: double */
             margin?: number;
+            margins?: unknown;
             low_definition?: components["schemas"]["LowDefinitionEnum"];
             /** Format: double */
             target_fps?: number | null;
@@ -3301,7 +3454,7 @@ export interface components {
             owed: number;
             next_owed: number | null;
             running: components["schemas"]["Running"][];
-            notes: string[];
+            said: string;
         };
         ProgressRequest: {
             phase: string;
@@ -3348,6 +3501,13 @@ export interface components {
             /** Format: date-time */
             back_at: string | null;
         };
+        /** @description Figures that have changed, by metric: before (null for none) and now; and why a rule found nothing. */
+        ReadAgainShape: {
+            changed: {
+                [key: string]: (number | null)[];
+            };
+            missed: string[];
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReadingMethodShape: {
             method: string;
@@ -3359,13 +3519,34 @@ export interface components {
             reason: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordConfiguration: {
+            column: number;
+            system: string;
+            configuration: string;
+            parts: components["schemas"]["NamedValue"][];
+            settings: components["schemas"]["NamedValue"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordContent: {
+            format: number;
             review: components["schemas"]["ReviewShape"];
             matrix: components["schemas"]["MatrixShape"];
+            configurations: components["schemas"]["RecordConfiguration"][];
             passes: components["schemas"]["RecordPass"][];
+            measured_by: string[];
             published_by: string;
             /** Format: date-time */
             published_at: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordMark: {
+            label: string;
+            words: string;
+            grade: string;
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordPass: {
@@ -3374,10 +3555,27 @@ export interface components {
             column: number;
             number: number;
             outcome: string;
+            outcome_words: string;
+            note: string;
             set_aside: boolean;
             reason: string;
+            by: string;
+            /** Format: date-time */
+            started_at: string;
             has_trace: boolean;
+            frame: components["schemas"]["TraceFrame"];
             captures: components["schemas"]["CaptureShape"][];
+            marks: components["schemas"]["RecordMark"][];
+            pictures: components["schemas"]["RecordPicture"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordPicture: {
+            id: number;
+            caption: string;
+            width: number;
+            height: number;
+            /** Format: double */
+            at_s: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordShape: {
@@ -3391,7 +3589,7 @@ export interface components {
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecorderFactorShape: {
             test: number;
-            label: string;
+            name: string;
             /** Format: double */
             k: number;
             /** Format: double */
@@ -3426,10 +3624,16 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description * `higher` - higher
+         *     * `lower` - lower
+         * @enum {string}
+         */
+        ReportedFigureDirectionEnum: "higher" | "lower";
         ReportedFigureRequest: {
             metric: string;
             unit: string;
-            direction: components["schemas"]["DirectionEnum"];
+            direction: components["schemas"]["ReportedFigureDirectionEnum"];
             scale: components["schemas"]["ScaleEnum"];
             /** Format: double */
             value: number;
@@ -3445,13 +3649,16 @@ export interface components {
         ReturnShape: {
             test: number;
             metric: string;
+            /** Format: date-time */
+            at: string;
             /** Format: double */
-            effect_pct: number;
+            change: number;
             /** Format: double */
-            low_pct: number | null;
+            low: number | null;
             /** Format: double */
-            high_pct: number | null;
+            high: number | null;
             verdict: string;
+            drifted: boolean;
             n: number;
             n_first: number;
             words: string;
@@ -3484,6 +3691,9 @@ export interface components {
             constant: string;
             /** Format: double */
             margin: number;
+            margins: {
+                [key: string]: number;
+            };
             low_definition: string;
             /** Format: double */
             target_fps: number | null;
@@ -3521,11 +3731,12 @@ export interface components {
         /**
          * @description * `time` - time
          *     * `frames` - frames
+         *     * `stamps` - stamps
          *     * `sensor` - sensor
          *     * `ignore` - ignore
          * @enum {string}
          */
-        RoleEnum: "time" | "frames" | "sensor" | "ignore";
+        RoleEnum: "time" | "frames" | "stamps" | "sensor" | "ignore";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RowShape: {
             key: string;
@@ -3535,7 +3746,11 @@ export interface components {
             unit: string;
             direction: string;
             scale: string;
+            /** Format: double */
+            margin: number | null;
             noise: components["schemas"]["NoiseShape"];
+            /** Format: double */
+            level_pct: number;
             cells: {
                 [key: string]: components["schemas"]["CellShape"];
             };
@@ -3622,6 +3837,11 @@ export interface components {
             done: boolean;
             fits: components["schemas"]["UseFitShape"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SensorShape: {
+            key: string;
+            unit: string;
+        };
         /** @description Who is signed in, and what they may do. */
         SessionShape: {
             signed_in: boolean;
@@ -3656,6 +3876,13 @@ export interface components {
             group: string;
             where: string;
         };
+        /**
+         * @description * `blocks` - blocks
+         *     * `warns` - warns
+         *     * `notes` - notes
+         * @enum {string}
+         */
+        SeverityEnum: "blocks" | "warns" | "notes";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ShareShape: {
             kind: string;
@@ -3841,7 +4068,6 @@ export interface components {
             low_01pct_thin: boolean;
             /** Format: double */
             evenness: number | null;
-            target: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
@@ -3851,6 +4077,7 @@ export interface components {
             version: string;
             kind: string;
             detail: string;
+            short: string;
             isolates: string;
             has_passes: boolean;
             settings: {
@@ -3891,6 +4118,20 @@ export interface components {
             failed: number;
             flagged: number;
             set_aside: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        TraceFrame: {
+            /** Format: double */
+            skip_s: number;
+            /** Format: double */
+            end_cut_s: number;
+            bands: components["schemas"]["BandShape"][];
+            /** Format: double */
+            first_drop_s: number | null;
+            drop_cause: string;
+            limits: {
+                [key: string]: number | null;
+            };
         };
         /**
          * @description Frame times in ms over seconds since the start of the pass, with its hitches and sensor lanes.
@@ -3992,6 +4233,7 @@ export interface components {
             cut_off: boolean;
             /** Format: double */
             capacity: number | null;
+            typed: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
@@ -5788,6 +6030,36 @@ export interface operations {
             };
         };
     };
+    passes_read_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadAgainShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_search_retrieve: {
         parameters: {
             query?: never;
@@ -6155,6 +6427,36 @@ export interface operations {
             };
         };
     };
+    "records_comparisons.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "records_figures.csv_retrieve": {
         parameters: {
             query?: never;
@@ -6172,6 +6474,37 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records_pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: number;
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
                 };
             };
             /** @description Refused */
@@ -6646,6 +6979,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reviews_comparisons.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Refused */
@@ -7369,7 +7732,7 @@ export interface operations {
             };
         };
     };
-    reviews_recorder_retrieve: {
+    reviews_recorder_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -7385,7 +7748,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OverheadShape"];
+                    "application/json": components["schemas"]["OverheadShape"][];
                 };
             };
             /** @description Refused */

@@ -9,8 +9,12 @@ const STEPS: [number, Intl.RelativeTimeFormatUnit][] = [
 const SECONDS: Record<string, number> = { second: 1, minute: 60, hour: 3600, day: 86400 };
 const format = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
 
+const CLOCKS_APART_S = 300;
+
 function relative(at: Date, now: number): string {
-  const away = (at.getTime() - now) / 1000;
+  const ahead = (at.getTime() - now) / 1000;
+  // A server whose clock is a little ahead tells of what has just happened.
+  const away = ahead > 0 && ahead < CLOCKS_APART_S ? 0 : ahead;
   const unit = STEPS.find(([under]) => Math.abs(away) < under)?.[1] ?? "day";
   return format.format(Math.round(away / (SECONDS[unit] ?? 1)), unit);
 }

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { refresh, type ChangeKind } from "../api/stale";
 import { useNotices } from "./Notices";
 
 interface Telling<T> {
@@ -7,8 +8,8 @@ interface Telling<T> {
   said?: string;
   /** The way back, given what the act answered. */
   undo?: (result: T) => Promise<unknown>;
-  /** First members of the query keys that are out of date afterwards. */
-  stale?: string[];
+  /** What kind of change it is: what that makes stale is read anew. */
+  made?: ChangeKind;
 }
 
 /** Runs an act: tells what was done with a way back, or why it was not, and reads anew what it has changed. */
@@ -16,21 +17,18 @@ export function useAct() {
   const client = useQueryClient();
   const { tell, warn } = useNotices();
   return useCallback(
-    async <T>(
-      work: () => Promise<T>,
-      { said, undo, stale = [] }: Telling<T> = {},
-    ): Promise<T | undefined> => {
-      const refresh = () => Promise.all(stale.map((key) => client.invalidateQueries({ queryKey: [key] })));
+    async <T>(work: () => Promise<T>, { said, undo, made }: Telling<T> = {}): Promise<T | undefined> => {
+      const readAnew = () => (made ? refresh(client, made) : Promise.resolve());
       try {
         const result = await work();
-        void refresh();
+        void readAnew();
         if (said) {
           tell(
             said,
             undo &&
               (() =>
                 void undo(result)
-                  .then(refresh)
+                  .then(readAnew)
                   .catch((error: Error) => warn(error.message))),
           );
         }

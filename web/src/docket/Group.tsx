@@ -26,7 +26,7 @@ export function Group({ group, may, review, large }: Props) {
       },
       {
         said: entries[0]?.state === "running" ? "The pass is being stopped." : "Taken off the docket.",
-        stale: ["docket", "system-docket", "matrix", "reviews"],
+        made: "docket",
       },
     );
   return (
@@ -50,7 +50,7 @@ export function Group({ group, may, review, large }: Props) {
       )}
       {running && (
         <div className="mt-1 border-l-2 border-better pl-2">
-          pass {running.number}: {runningWords(running.progress, running.stop_wanted)}
+          pass {running.number}: {runningWords(running, running.stop_wanted)}
           {running.by_hand && <span className="text-quiet"> by hand, {running.by_hand}</span>}
           <Readings progress={running.progress} />
           <Link to={`/running/${running.id}`} className="mr-3 text-note underline decoration-line">

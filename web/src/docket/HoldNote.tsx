@@ -12,8 +12,6 @@ interface Props {
   large: boolean;
 }
 
-const STALE = ["docket", "system-docket", "systems", "review", "plan"];
-
 /** The docket has stopped: what does not agree, and the ways on. */
 export function HoldNote({ docket, hold, may, large }: Props) {
   const run = useAct();
@@ -40,7 +38,7 @@ export function HoldNote({ docket, hold, may, large }: Props) {
                       key: hold.key,
                       value: seen,
                     }),
-                  { said: "Noted.", stale: STALE },
+                  { said: "Noted.", made: "docket_of" },
                 ).then(() => setSeen(""));
               }}
             >
@@ -74,7 +72,7 @@ export function HoldNote({ docket, hold, may, large }: Props) {
                       observed: hold.observed,
                       words,
                     }),
-                  { said: "The docket goes on; the difference stays in sight.", stale: STALE },
+                  { said: "The docket goes on; the difference stays in sight.", made: "docket_of" },
                 )
               }
             >

@@ -14,7 +14,6 @@ interface Props {
   large: boolean;
 }
 
-const STALE = ["docket", "system-docket", "systems", "review"];
 const NAMES: Record<string, string> = {
   safety: "safety",
   take_out: "take out",
@@ -31,9 +30,9 @@ export function Steps({ changeover, steps, may, large }: Props) {
   const run = useAct();
   const path = `/api/changeovers/${changeover}/ticks`;
   const tick = (step: Step, observed: string | null) =>
-    run(() => act("PUT", path, { key: step.key, observed }), { stale: STALE });
+    run(() => act("PUT", path, { key: step.key, observed }), { made: "docket_of" });
   const untick = (step: Step) =>
-    run(() => act("DELETE", `${path}/${encodeURIComponent(step.key)}`), { stale: STALE });
+    run(() => act("DELETE", `${path}/${encodeURIComponent(step.key)}`), { made: "docket_of" });
   const next = steps.find((step) => !step.tick?.agrees);
   return (
     <ol className={large ? "text-body" : "text-small"}>

@@ -31,14 +31,13 @@ export function SystemOrder({ docket, may, review, large = false }: Props) {
   const run = useAct();
   const client = useQueryClient();
   const [dragged, setDragged] = useState<number | null>(null);
-  const stale = ["docket", "system-docket", "systems"];
   const order = (mode: string, more: object = {}, said?: string, undo?: () => Promise<unknown>) =>
     run(
       async () => {
         const next = await act<SystemDocket>("PUT", `/api/systems/${docket.id}/docket`, { mode, ...more });
         client.setQueryData(keys.systemDocket(docket.id), next);
       },
-      { said, undo, stale },
+      { said, undo, made: "docket_of" },
     );
   const hand = [...new Set(docket.visits.map((visit) => visit.configuration))];
   const moveTo = (configuration: number, at: number) => {

@@ -18,8 +18,6 @@ interface Props {
   onDown?: () => void;
 }
 
-const STALE = ["docket", "system-docket", "systems"];
-
 /** A stay at one configuration: the change to it, then its passes. */
 export function Visit({ docket, visit, first, may, review, large, onUp, onDown }: Props) {
   const run = useAct();
@@ -28,12 +26,12 @@ export function Visit({ docket, visit, first, may, review, large, onUp, onDown }
   const begin = () =>
     void run(() => act("POST", `/api/systems/${docket.id}/changeovers`), {
       said: `The change to ${visit.title} has begun.`,
-      stale: STALE,
+      made: "docket_of",
     });
   const giveUp = () =>
     void run(() => act("DELETE", `/api/changeovers/${visit.changeover}`), {
-      said: "The change is broken off; the next one begins with a look at everything.",
-      stale: STALE,
+      said: "The change is cancelled; the next one begins with a look at everything.",
+      made: "docket_of",
     });
   return (
     <>
@@ -103,7 +101,7 @@ export function Visit({ docket, visit, first, may, review, large, onUp, onDown }
             <Steps changeover={visit.changeover} steps={visit.steps} may={may("tick_steps")} large={large} />
             {may("tick_steps") && (
               <Button kind="link" onClick={giveUp}>
-                break the change off
+                cancel the change
               </Button>
             )}
           </>

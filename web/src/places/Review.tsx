@@ -46,7 +46,7 @@ function ReviewHead({ review }: { review: ReviewShape }) {
           {review.constant && `constant: ${review.constant} · `}margin {100 * review.margin} %
         </p>
       </div>
-      <nav aria-label="Sheets" className="flex gap-6 text-lead">
+      <nav aria-label="Sheets" className="flex gap-6 text-lead print:hidden">
         {SHEETS.map(([name, words]) => (
           <NavLink
             key={name}

@@ -36,7 +36,7 @@ export function Shelf({ session }: { session: SessionShape }) {
         <div className="mb-3 flex items-center justify-between gap-3">
           <h1 className="font-serif text-title font-semibold">Shelf</h1>
           <span className="flex gap-3">
-            <Exchange path="/api/parts" stale="parts" may={may} />
+            <Exchange path="/api/parts" made="shelf" may={may} />
             {may && (
               <Button kind="strong" onClick={() => setAdding(true)}>
                 Add a part

@@ -147,7 +147,7 @@ function Head({ system, may, onEdit }: { system: SystemDetail; may: boolean; onE
               void run(() => act(away ? "PUT" : "DELETE", path), {
                 said: away ? `${system.name} is archived.` : `${system.name} is back.`,
                 undo: () => act(away ? "DELETE" : "PUT", path),
-                stale: ["systems"],
+                made: "systems",
               })
             }
           >

@@ -128,7 +128,7 @@ function Doing({ bench }: { bench?: BenchGlance }) {
               : "about to begin"}
         </span>
       )}
-      {now && <p>{now.by_hand ? `by hand, ${now.by_hand}` : runningWords(now.progress, false)}</p>}
+      {now && <p>{now.by_hand ? `by hand, ${now.by_hand}` : runningWords(now, false)}</p>}
       <p className="text-quiet">
         {[bench.owed > 0 && `${count(bench.owed, "pass")} owed`, ...readings].filter(Boolean).join(" · ")}
       </p>

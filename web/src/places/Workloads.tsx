@@ -45,7 +45,7 @@ export function Workloads({ session }: { session: SessionShape }) {
       <div className="mb-3 flex items-center justify-between gap-3">
         <h1 className="font-serif text-title font-semibold">Workloads</h1>
         <span className="flex gap-3">
-          <Exchange path="/api/workloads" stale="workloads" may={may} />
+          <Exchange path="/api/workloads" made="workloads" may={may} />
           {may && (
             <Button kind="strong" onClick={() => setAdding(true)}>
               Add a workload
@@ -112,7 +112,7 @@ function NewWorkload({ onClose, onMade }: { onClose: () => void; onMade: (id: nu
       title="Add a workload"
       path="/api/workloads"
       onMade={(made) => {
-        void run(() => Promise.resolve(), { stale: ["workloads"] });
+        void run(() => Promise.resolve(), { made: "workloads" });
         onMade(made.id);
         onClose();
       }}

@@ -1,4 +1,5 @@
 import type { ColumnShape, ReviewShape } from "../api/client";
+import { Popover } from "../design/Popover";
 
 type Shown = Pick<ReviewShape, "differences">;
 
@@ -32,34 +33,48 @@ interface Props {
   review: Shown;
   column: ColumnShape;
   baseline: number | null;
-  most?: number;
+  /** Whether all of it is written out, as on paper. */
+  all?: boolean;
 }
 
-/** The same, as short lines under a configuration's name. */
-export function Beyond({ review, column, baseline, most = 3 }: Props) {
+/** The same under a configuration's name: one line, and the rest behind it. */
+export function Beyond({ review, column, baseline, all = false }: Props) {
   const told = beyond(review, column, baseline);
+  const [first, ...rest] = told;
+  if (!first) return null;
+  const line = (one: Told) => (
+    <div
+      key={one.key}
+      className={`text-small font-normal ${all ? "whitespace-normal" : "truncate"} ${one.flagged ? "text-mark" : "text-quiet"}`}
+    >
+      {one.flagged && <span aria-hidden="true">⚑ </span>}
+      {one.words}
+    </div>
+  );
+  if (all) return <>{told.map(line)}</>;
   return (
-    <>
-      {told.slice(0, most).map((one) => (
-        <div
-          key={one.key}
-          className={`text-small font-normal whitespace-normal ${one.flagged ? "text-mark" : "text-quiet"}`}
+    <div className="flex items-baseline gap-1.5">
+      <div className="min-w-0 flex-1">{line(first)}</div>
+      {rest.length > 0 && (
+        <Popover
+          label={`${column.label}: all that differs beyond the question`}
+          trigger={
+            <button
+              type="button"
+              className="shrink-0 text-small font-normal text-mark underline decoration-line"
+            >
+              +{rest.length}
+            </button>
+          }
         >
-          {one.flagged && <span aria-hidden="true">⚑ </span>}
-          {one.words}
-        </div>
-      ))}
-      {told.length > most && (
-        <div
-          className="text-small font-normal text-mark"
-          title={told
-            .slice(most)
-            .map((one) => one.words)
-            .join("; ")}
-        >
-          and {told.length - most} more
-        </div>
+          {told.map((one) => (
+            <p key={one.key} className={one.flagged ? "text-mark" : ""}>
+              {one.flagged && "⚑ "}
+              {one.words}
+            </p>
+          ))}
+        </Popover>
       )}
-    </>
+    </div>
   );
 }

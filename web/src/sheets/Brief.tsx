@@ -4,12 +4,11 @@ import { AddColumn } from "./brief/AddColumn";
 import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
 import { Factors } from "./brief/Factors";
+import type { Opened } from "./brief/opened";
 import { PlanCheck } from "./brief/PlanCheck";
 import { PlanTable } from "./brief/PlanTable";
 import { SlotMaps } from "./brief/SlotMaps";
 import { Tests } from "./brief/Tests";
-
-export type Opened = "edit" | "column" | "tests" | "paste" | null;
 
 /** The plan: what is varied, what differs beyond it, the tests, and what the plan cannot answer as it stands. */
 export function Brief({ review, session }: { review: ReviewShape; session: SessionShape }) {

@@ -1,4 +1,6 @@
+import { useState } from "react";
 import type { ColumnShape, Shapes } from "../api/client";
+import { Button } from "../design/Button";
 import { Seal } from "../marks/Seal";
 import { count } from "../marks/words";
 
@@ -12,9 +14,15 @@ export function DifferenceTable({ columns, differences }: Props) {
   const keys = new Set(differences.rows.map((row) => row.key));
   // What comes with a part that differs is counted, not listed; older records name no parents.
   const isWithin = (row: Shapes["DifferenceRow"]) =>
-    row.kind !== "observed" && (row.parents ?? []).some((key) => keys.has(key));
+    row.kind !== "observed" &&
+    !(differences.caveats ?? []).some((caveat) => caveat.aspect === row.key) &&
+    (row.parents ?? []).some((key) => keys.has(key));
   const within = (key: string) =>
     differences.rows.filter((row) => isWithin(row) && row.parents.includes(key));
+  const [open, setOpen] = useState<string[]>([]);
+  const shown = differences.rows.filter(
+    (row) => !isWithin(row) || row.parents.some((key) => open.includes(key)),
+  );
   return (
     <div>
       <div className="overflow-x-auto">
@@ -39,38 +47,21 @@ export function DifferenceTable({ columns, differences }: Props) {
             </tr>
           </thead>
           <tbody>
-            {differences.rows
-              .filter((row) => !isWithin(row))
-              .map((row) => (
-                <tr key={row.key} className="border border-line">
-                  <th scope="row" className="px-3 py-2 text-left font-normal">
-                    {row.label}
-                    {within(row.key).length > 0 && (
-                      <span
-                        className="block text-small text-quiet"
-                        title={within(row.key)
-                          .map((one) => one.label)
-                          .join(", ")}
-                      >
-                        and {count(within(row.key).length, "thing")} with it
-                      </span>
-                    )}
-                  </th>
-                  {columns.map((column) => {
-                    const flagged = row.flagged.includes(column.id);
-                    return (
-                      <td
-                        key={column.id}
-                        className={`border-l border-line px-3 py-2 ${flagged ? "font-semibold text-mark" : ""}`}
-                      >
-                        {row.values[String(column.id)] ?? "not recorded"}
-                        {flagged && <span aria-label=", flagged"> ⚑</span>}
-                      </td>
-                    );
-                  })}
-                  <td className="border-l border-line px-3 py-2 text-quiet">{row.remark}</td>
-                </tr>
-              ))}
+            {shown.map((row) => (
+              <Row
+                key={row.key}
+                row={row}
+                columns={columns}
+                inner={isWithin(row)}
+                within={isWithin(row) ? [] : within(row.key)}
+                open={open.includes(row.key)}
+                onOpen={() =>
+                  setOpen((all) =>
+                    all.includes(row.key) ? all.filter((key) => key !== row.key) : [...all, row.key],
+                  )
+                }
+              />
+            ))}
           </tbody>
         </table>
       </div>
@@ -83,5 +74,45 @@ export function DifferenceTable({ columns, differences }: Props) {
         <p className="mt-1.5 text-note text-quiet">constant over all: {differences.constant.join(" · ")}</p>
       )}
     </div>
+  );
+}
+
+type Difference = Shapes["DifferenceRow"];
+
+interface RowProps {
+  row: Difference;
+  columns: ColumnShape[];
+  /** Whether it comes with a part that differs. */
+  inner: boolean;
+  within: Difference[];
+  open: boolean;
+  onOpen: () => void;
+}
+
+function Row({ row, columns, inner, within, open, onOpen }: RowProps) {
+  return (
+    <tr className="border border-line">
+      <th scope="row" className={`px-3 py-2 text-left font-normal ${inner ? "pl-6 text-quiet" : ""}`}>
+        {row.label}
+        {within.length > 0 && (
+          <Button kind="link" className="block text-small" aria-expanded={open} onClick={onOpen}>
+            {open ? "without what comes with it" : `and ${count(within.length, "thing")} with it`}
+          </Button>
+        )}
+      </th>
+      {columns.map((column) => {
+        const flagged = row.flagged.includes(column.id);
+        return (
+          <td
+            key={column.id}
+            className={`border-l border-line px-3 py-2 ${flagged ? "font-semibold text-mark" : ""}`}
+          >
+            {row.values[String(column.id)] ?? "not recorded"}
+            {flagged && <span aria-label=", flagged"> ⚑</span>}
+          </td>
+        );
+      })}
+      <td className="border-l border-line px-3 py-2 text-quiet">{row.remark}</td>
+    </tr>
   );
 }

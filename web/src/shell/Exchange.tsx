@@ -1,3 +1,4 @@
+import type { ChangeKind } from "../api/stale";
 import { useRef } from "react";
 import { act } from "../api/acts";
 import { Button } from "../design/Button";
@@ -12,13 +13,13 @@ interface Counts {
 }
 
 /** A list as a file, out and in. An import is taken as a whole or not at all. */
-export function Exchange({ path, stale, may }: { path: string; stale: string; may: boolean }) {
+export function Exchange({ path, made, may }: { path: string; made: ChangeKind; may: boolean }) {
   const run = useAct();
   const picker = useRef<HTMLInputElement>(null);
   const take = async (file: File | undefined) => {
     if (!file) return;
     const text = await file.text();
-    const counts = await run(() => act<Counts>("POST", `${path}/import`, { text }), { stale: [stale] });
+    const counts = await run(() => act<Counts>("POST", `${path}/import`, { text }), { made });
     if (counts) {
       await run(() => Promise.resolve(), {
         said: `${count(counts.added, "object")} added, ${counts.updated} brought up to date, ${counts.unchanged} unchanged.`,

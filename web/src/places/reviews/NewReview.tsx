@@ -39,12 +39,12 @@ export function ItemMenu({ review }: { review: Shapes["ReviewItem"] }) {
     void run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
       said: away ? "The review is archived." : "The review is back.",
       undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      stale: ["reviews"],
+      made: "review",
     });
   const copy = async () => {
     const made = await run(() => act<ReviewShape>("POST", `${path}/copy`), {
       said: "The plan is copied, without any passes.",
-      stale: ["reviews"],
+      made: "review",
     });
     if (made) void navigate(`/reviews/${made.id}/brief`);
   };
@@ -64,8 +64,7 @@ export function ItemMenu({ review }: { review: Shapes["ReviewItem"] }) {
         {
           label: review.kept || review.record ? "Delete it (it has passes, so it stays)" : "Delete it",
           disabled: Boolean(review.kept || review.record),
-          act: () =>
-            void run(() => act("DELETE", path), { said: "The review is deleted.", stale: ["reviews"] }),
+          act: () => void run(() => act("DELETE", path), { said: "The review is deleted.", made: "review" }),
         },
       ]}
     />

@@ -18,8 +18,6 @@ interface Props {
   onChoose: (part: number | null) => void;
 }
 
-const STALE = ["parts", "history", "systems", "plan", "review"];
-
 /** One part: what is known of it and from where, what follows from that, what it cost, and where it is. */
 export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
   const [editing, setEditing] = useState(false);
@@ -28,14 +26,14 @@ export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
   const copy = async () => {
     const made = await run(() => act<PartShape>("POST", `${path}/copy`), {
       said: "Duplicated.",
-      stale: STALE,
+      made: "shelf",
     });
     if (made) onChoose(made.id);
   };
   const remove = async () => {
     const done = await run(() => act("DELETE", path).then(() => true), {
       said: `${part.name} is deleted.`,
-      stale: STALE,
+      made: "shelf",
     });
     if (done) onChoose(null);
   };
@@ -43,7 +41,7 @@ export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
     run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
       said: away ? `${part.name} is archived.` : `${part.name} is back.`,
       undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      stale: STALE,
+      made: "shelf",
     });
   return (
     <aside className="w-[420px] shrink-0 border-l-2 border-ink pl-5" aria-label={part.name}>
@@ -157,7 +155,7 @@ function EditPart({
         note: text(form, "note"),
         attributes: attributesOf(form, part.kind, catalogue, began.attributes) as PartShape["attributes"],
       })}
-      onSaved={() => void run(() => Promise.resolve(), { stale: STALE })}
+      onSaved={() => void run(() => Promise.resolve(), { made: "shelf" })}
       onClose={onClose}
     >
       <Field label="Name">

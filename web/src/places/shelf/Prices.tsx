@@ -4,7 +4,6 @@ import type { CatalogueShape, PartShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 
-const STALE = ["parts", "history", "plan"];
 const INPUT = "w-full border border-ink bg-sheet px-2 py-0.5 text-body";
 
 interface Props {
@@ -20,12 +19,14 @@ export function Prices({ part, catalogue, may }: Props) {
   const run = useAct();
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    const fields = Object.fromEntries(new FormData(event.currentTarget));
+    const fields = Object.fromEntries(
+      [...new FormData(event.currentTarget)].filter(([, value]) => value !== ""),
+    );
     try {
       await act("POST", `/api/parts/${part.id}/prices`, fields);
       setAdding(false);
       setProblem("");
-      void run(() => Promise.resolve(), { stale: STALE });
+      void run(() => Promise.resolve(), { made: "shelf" });
     } catch (error) {
       setProblem((error as Error).message);
     }
@@ -64,7 +65,7 @@ export function Prices({ part, catalogue, may }: Props) {
                             euro_rate: price.euro_rate,
                             note: price.note,
                           }),
-                        stale: STALE,
+                        made: "shelf",
                       })
                     }
                   >
@@ -114,8 +115,8 @@ export function Prices({ part, catalogue, may }: Props) {
             />
           </label>
           <label>
-            EUR for one
-            <input name="euro_rate" required defaultValue="1" inputMode="decimal" className={INPUT} />
+            EUR for one, unless it is in EUR
+            <input name="euro_rate" inputMode="decimal" className={INPUT} />
           </label>
           <label>
             Note

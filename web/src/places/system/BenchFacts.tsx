@@ -24,7 +24,7 @@ export function BenchFacts({ system, session }: { system: SystemDetail; session:
   };
   const take = async () => {
     const made = await run(() => act<PartShape[]>("POST", `/api/systems/${system.id}/inventory-parts`), {
-      stale: ["parts"],
+      made: "shelf",
     });
     if (made) {
       const names = made.map((part) => part.name).join(", ") || "nothing";
@@ -54,7 +54,7 @@ export function BenchFacts({ system, session }: { system: SystemDetail; session:
           </Button>
         )}
       </div>
-      <h2 className="mb-1 font-semibold">Looked at before a run</h2>
+      <h2 className="mb-1 font-semibold">Pre-run checks</h2>
       {system.checks.length === 0 && <p className="text-quiet">Nothing so far.</p>}
       <ul className="mb-4 list-disc pl-4">
         {system.checks.map((check) => (
@@ -65,7 +65,7 @@ export function BenchFacts({ system, session }: { system: SystemDetail; session:
         ))}
       </ul>
       <p className="text-quiet">
-        When an observed value is not what was set, its{" "}
+        When an observed value is not what was set (numbers within 5 % agree), its{" "}
         <Link to={`/systems/${system.id}/docket`} className="underline">
           docket
         </Link>{" "}

@@ -4,12 +4,11 @@ import type { ConfigurationShape, SessionShape, Shapes, SystemDetail } from "../
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { Population } from "../../marks/Population";
-import { SlotMap, type ModuleChoice } from "../../marks/SlotMap";
+import { SlotMap } from "../../marks/SlotMap";
 import { History } from "../../shell/History";
 import { EditConfiguration } from "./EditConfiguration";
+import { modulesOf } from "./modules";
 import { Observe } from "./Observe";
-
-export const STALE = ["systems", "parts", "review", "plan", "history", "docket", "system-docket"];
 
 interface Props {
   system: SystemDetail;
@@ -30,7 +29,7 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
   const copy = async () => {
     const made = await run(() => act<ConfigurationShape>("POST", `${path}/copy`), {
       said: "Duplicated; it differs in nothing yet.",
-      stale: STALE,
+      made: "systems",
     });
     if (made) onChoose(made.id);
   };
@@ -38,12 +37,12 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
     run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
       said: away ? `${configuration.title} is archived.` : `${configuration.title} is back.`,
       undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      stale: STALE,
+      made: "systems",
     });
   const unblock = () =>
     run(() => editConfiguration(configuration.id, configuration.version, { blocked: "" }), {
       said: "It can be built again.",
-      stale: STALE,
+      made: "systems",
     });
   return (
     <section aria-label={configuration.title} className="min-w-0">
@@ -80,7 +79,7 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
           <strong className="text-mark">⚑ Cannot be built:</strong> {configuration.blocked}.{" "}
           {may && (
             <Button kind="link" onClick={() => void unblock()}>
-              It can now
+              Mark as buildable
             </Button>
           )}
         </p>
@@ -147,7 +146,7 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
             onClick={() =>
               void run(() => act("DELETE", path), {
                 said: `${configuration.title} is deleted.`,
-                stale: STALE,
+                made: "systems",
               })
             }
           >
@@ -166,18 +165,6 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
         />
       )}
     </section>
-  );
-}
-
-/** What sits in the slots of a configuration, for the slot map. */
-export function modulesOf(configuration: ConfigurationShape): Record<string, ModuleChoice | undefined> {
-  return Object.fromEntries(
-    configuration.fitted
-      .filter((fit) => fit.place.startsWith("slot ") && fit.part !== null)
-      .map((fit) => [
-        fit.place.slice(5),
-        { part: fit.part ?? 0, module: fit.module ?? 1, words: `${fit.name}, no. ${fit.module ?? 1}` },
-      ]),
   );
 }
 

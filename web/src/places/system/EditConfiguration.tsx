@@ -14,7 +14,8 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { Population } from "../../marks/Population";
 import { keyOf, SlotMap, type ModuleChoice } from "../../marks/SlotMap";
-import { modulesOf, STALE } from "./ConfigurationPane";
+import { refresh } from "../../api/stale";
+import { modulesOf } from "./modules";
 import { SettingRows, type SettingRow } from "./SettingRows";
 
 interface Props {
@@ -62,7 +63,7 @@ export function EditConfiguration({ system, configuration, base: first, onClose,
       const stored = configuration
         ? await editConfiguration(configuration.id, configuration.version, build)
         : await addConfiguration(system.id, build);
-      for (const key of STALE) void client.invalidateQueries({ queryKey: [key] });
+      void refresh(client, "systems");
       onStored(stored.id);
       onClose();
     } catch (error) {

@@ -60,11 +60,9 @@ export function EditSystem({ system, onClose }: { system: SystemDetail; onClose:
         version={(one) => one.version}
         store={(version, changes) => editSystem(began.id, version, changes)}
         label={`Edit ${system.name}`}
-        words={{ slot_map: "Slot map", checks: "Looked at before a run", connectors: "Connectors" }}
+        words={{ slot_map: "Slot map", checks: "Pre-run checks", connectors: "Connectors" }}
         changesOf={changesOf}
-        onSaved={() =>
-          void run(() => Promise.resolve(), { stale: ["systems", "review", "plan", "system-docket"] })
-        }
+        onSaved={() => void run(() => Promise.resolve(), { made: "systems" })}
         onClose={onClose}
       >
         <div className="grid grid-cols-2 gap-3">
@@ -183,7 +181,7 @@ export function EditSystem({ system, onClose }: { system: SystemDetail; onClose:
           </Field>
         </div>
         <Field
-          label="Looked at before a run"
+          label="Pre-run checks"
           hint="One in each line; a reading with its limit after a bar: The processor is cool. | temperature at most 45 °C"
         >
           <textarea name="checks" rows={4} defaultValue={began.checks.map(checkLine).join("\n")} />

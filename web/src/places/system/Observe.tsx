@@ -3,7 +3,6 @@ import { act } from "../../api/acts";
 import type { ConfigurationShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
-import { STALE } from "./ConfigurationPane";
 
 /** Note what was read off the machine, beside what is set. */
 export function Observe({ configuration }: { configuration: ConfigurationShape }) {
@@ -21,7 +20,7 @@ export function Observe({ configuration }: { configuration: ConfigurationShape }
           `/api/configurations/${configuration.id}/observations`,
           Object.fromEntries(new FormData(form)),
         ),
-      { said: "Noted.", stale: STALE },
+      { said: "Noted.", made: "systems" },
     );
     if (stored) form.reset();
   };

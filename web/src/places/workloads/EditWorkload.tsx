@@ -108,9 +108,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
         label={`Edit ${workload.name}`}
         words={{ name: "Name", description: "What it is", rules: "Reading rules" }}
         changesOf={changesOf}
-        onSaved={() =>
-          void run(() => Promise.resolve(), { stale: ["workloads", "review", "plan", "history"] })
-        }
+        onSaved={() => void run(() => Promise.resolve(), { made: "workloads" })}
         onClose={onClose}
       >
         <Field label="Name">
@@ -136,7 +134,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
         <RowsField title="Reports" columns={METRICS} rows={metrics} onChange={setMetrics} />
         <RowsField title="Asks for" columns={REQUIREMENTS} rows={requirements} onChange={setRequirements} />
         <RowsField title="Reading rules" columns={RULES} rows={rules} onChange={setRules} />
-        <RowsField title="Looked at before a run" columns={CHECKS} rows={checks} onChange={setChecks} />
+        <RowsField title="Pre-run checks" columns={CHECKS} rows={checks} onChange={setChecks} />
         {began.editions.length > 0 && (
           <RowsField
             title="Comparable editions"

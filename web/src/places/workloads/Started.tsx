@@ -8,8 +8,6 @@ import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { lineOf } from "./commandText";
 
-const STALE = ["workloads", "docket", "system-docket", "history"];
-
 /** How a bench starts it; a command runs only where an admin has approved it. */
 export function Started({ workload }: { workload: WorkloadShape }) {
   if (!workload.runner) {
@@ -47,7 +45,7 @@ function ByCommand({ workload }: { workload: WorkloadShape }) {
     void run(() => act("PUT", path(system)), {
       said: `It may run on ${name}, as it is now.`,
       undo: () => act("DELETE", path(system)),
-      stale: STALE,
+      made: "workloads",
     });
   return (
     <section className="text-note">
@@ -61,13 +59,16 @@ function ByCommand({ workload }: { workload: WorkloadShape }) {
             {one.current ? (
               <span className="text-quiet">
                 approved by {one.by}, <When at={one.at} />
+                {one.program
+                  ? `, for the program ${one.program}; another one behind the same words is refused`
+                  : ", for the program that its bench finds at the next pass"}
               </span>
             ) : (
               <span className="text-mark">the command was changed since; it does not run</span>
             )}
             {approves && (
               <span className="ml-auto flex gap-3">
-                {!one.current && (
+                {(!one.current || one.program) && (
                   <Button kind="link" onClick={() => approve(one.system, one.name)}>
                     approve it as it is now
                   </Button>
@@ -77,7 +78,7 @@ function ByCommand({ workload }: { workload: WorkloadShape }) {
                   onClick={() =>
                     void run(() => act("DELETE", path(one.system)), {
                       said: `It does not run on ${one.name} any more.`,
-                      stale: STALE,
+                      made: "workloads",
                     })
                   }
                 >

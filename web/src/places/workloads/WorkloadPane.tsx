@@ -17,8 +17,6 @@ interface Props {
   onChoose: (id: number | null) => void;
 }
 
-const STALE = ["workloads", "history", "review", "plan"];
-
 /** One workload in one version: how it is run, what it reports, what it asks for, and whether it is fit as a test. */
 export function WorkloadPane({ workload, may, onChoose }: Props) {
   const [open, setOpen] = useState<"edit" | "edition" | null>(null);
@@ -28,12 +26,12 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
     run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
       said: away ? `${workload.name} ${workload.version} is archived.` : `${workload.name} is back.`,
       undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      stale: STALE,
+      made: "workloads",
     });
   const remove = async () => {
     const done = await run(() => act("DELETE", path).then(() => true), {
       said: `${workload.name} ${workload.version} is deleted.`,
-      stale: STALE,
+      made: "workloads",
     });
     if (done) onChoose(null);
   };
@@ -200,7 +198,7 @@ function NewEdition({
       () => act<WorkloadShape>("POST", `/api/workloads/${workload.id}/editions`, { version }),
       {
         said: "The edition is made; it is not compared with the others until that is declared.",
-        stale: STALE,
+        made: "workloads",
       },
     );
     if (made) {

@@ -12,6 +12,14 @@ const LOWS: [string, string][] = [
   ["time_share", "share of the time"],
 ];
 
+/** Quantities that are compared by their difference, with what their margins are given in. */
+const MARGINS = [
+  { key: "temperature", label: "temperature", unit: "°C" },
+  { key: "noise", label: "noise", unit: "dB(A)" },
+  { key: "share", label: "shares", unit: "points" },
+  { key: "count", label: "counts", unit: "" },
+] as const;
+
 interface Props {
   review: ReviewShape;
   may: boolean;
@@ -46,6 +54,12 @@ export function BriefFacts({ review, may, editing, onEdit }: Props) {
             ? `; ${(100 * review.expected_effect).toFixed(1)} % is what would matter`
             : ""
         }`}
+      />
+      <Said
+        title="Margins of differences"
+        words={MARGINS.map(({ key, label, unit }) => `${label} ${review.margins[key]} ${unit}`.trim()).join(
+          ", ",
+        )}
       />
       <Said
         title="Low"
@@ -125,13 +139,25 @@ function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => vo
           <input
             name="margin"
             type="number"
-            min="0"
+            min="0.1"
             max="100"
             step="0.1"
             required
             defaultValue={(100 * began.margin).toFixed(1)}
           />
         </Field>
+        {MARGINS.map(({ key, label, unit }) => (
+          <Field key={key} label={`Margin of ${label}${unit && ` in ${unit}`}`}>
+            <input
+              name={`margin_${key}`}
+              type="number"
+              min="0.001"
+              step="any"
+              required
+              defaultValue={began.margins[key]}
+            />
+          </Field>
+        ))}
         <Field label="Effect that matters in %">
           <input
             name="expected_effect"
@@ -203,6 +229,7 @@ function briefOf(form: FormData): Partial<ReviewShape> {
     skill_note: text("skill_note"),
     constant: text("constant"),
     margin: Number((Number(text("margin")) / 100).toFixed(5)),
+    margins: Object.fromEntries(MARGINS.map(({ key }) => [key, Number(text(`margin_${key}`))])),
     expected_effect: effect === null ? null : Number((effect / 100).toFixed(5)),
     passes_per_test: Number(text("passes_per_test")),
     target_fps: number("target_fps"),

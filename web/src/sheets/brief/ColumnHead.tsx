@@ -53,7 +53,7 @@ export function ColumnHead({ review, column, may, act }: Props) {
                 act: () =>
                   void run(() => plainAct("PUT", `/api/reviews/${review.id}/baseline/${column.id}`), {
                     said: `${column.label} is the baseline.`,
-                    stale: ["review", "matrix", "plan"],
+                    made: "review",
                   }),
               },
               { label: "Rename it here …", act: () => setRenaming(true) },

@@ -6,7 +6,7 @@ import { keys, planQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { count, duration } from "../../marks/words";
-import type { Opened } from "../Brief";
+import type { Opened } from "./opened";
 
 interface Props {
   review: ReviewShape;
@@ -37,7 +37,7 @@ export function PlanCheck({ review, may, onOpen, onLight }: Props) {
   const navigate = useNavigate();
   const run = useAct();
   const change = async (changes: Partial<ReviewShape>, said: string) => {
-    const saved = await run(() => editReview(review.id, review.version, changes), { said, stale: ["plan"] });
+    const saved = await run(() => editReview(review.id, review.version, changes), { said, made: "review" });
     if (saved) client.setQueryData(keys.review(review.id), saved);
   };
   const light = (what: string, place: string) => {

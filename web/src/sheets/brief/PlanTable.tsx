@@ -3,7 +3,7 @@ import type { ReviewShape, Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Menu } from "../../design/Menu";
 import { count } from "../../marks/words";
-import type { Opened } from "../Brief";
+import type { Opened } from "./opened";
 import { AcceptDialog } from "./AcceptDialog";
 import { ColumnHead } from "./ColumnHead";
 import { PasteDialog } from "./PasteDialog";
@@ -27,9 +27,10 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
   const [pasted, setPasted] = useState("");
   const [accepting, setAccepting] = useState<DifferenceRow | null>(null);
   const { rows, constant } = review.differences;
+  const caveats = review.differences.caveats.map((one) => one.aspect);
   const [unfolded, setUnfolded] = useState<string[]>([]);
-  const heads = rows.filter((row) => !foldedUnder(row, rows));
-  const within = (key: string) => rows.filter((row) => foldedUnder(row, rows) === key);
+  const heads = rows.filter((row) => !foldedUnder(row, rows, caveats));
+  const within = (key: string) => rows.filter((row) => foldedUnder(row, rows, caveats) === key);
   const undeclared = rows.filter(
     (row) => row.kind === "undeclared" && !rows.some((other) => row.parents.includes(other.key)),
   ).length;
@@ -137,10 +138,10 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
 }
 
 /** The declared or accepted row that a row comes with, so that it need not be shown by itself. */
-function foldedUnder(row: DifferenceRow, rows: DifferenceRow[]): string | null {
+function foldedUnder(row: DifferenceRow, rows: DifferenceRow[], caveats: string[]): string | null {
   const settled = (key: string) =>
     rows.some((other) => other.key === key && other.key !== row.key && other.kind !== "undeclared");
-  if (row.kind === "observed") return null;
+  if (row.kind === "observed" || caveats.includes(row.key)) return null;
   return [...row.parents].reverse().find(settled) ?? null;
 }
 
@@ -179,6 +180,11 @@ function Row({ review, row, may, act, lit, onAccept, fold }: RowProps) {
         {fold && (
           <Button kind="link" className="text-small" aria-expanded={fold.shown} onClick={fold.toggle}>
             {fold.shown ? "fold" : `show the ${count(fold.count, "difference")} that come with it`}
+          </Button>
+        )}
+        {may && child && row.kind === "factor" && (
+          <Button kind="link" className="block text-small" onClick={onAccept}>
+            give it a caveat of its own
           </Button>
         )}
         {acts && (

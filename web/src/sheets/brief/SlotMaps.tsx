@@ -5,7 +5,7 @@ import { systemQuery } from "../../api/queries";
 import { Population } from "../../marks/Population";
 import { Seal } from "../../marks/Seal";
 import { SlotMap } from "../../marks/SlotMap";
-import { modulesOf } from "../../places/system/ConfigurationPane";
+import { modulesOf } from "../../places/system/modules";
 
 /** How the modules sit in each configuration; equal layouts are drawn once. */
 export function SlotMaps({ review }: { review: ReviewShape }) {

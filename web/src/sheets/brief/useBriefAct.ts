@@ -18,7 +18,7 @@ export function useBriefAct(review: ReviewShape) {
     ): Promise<ReviewShape | undefined> => {
       const saved = await run(() => act<ReviewShape>(method, `/api/reviews/${review.id}${path}`, content), {
         ...telling,
-        stale: ["plan", "matrix", "docket", "systems", "reviews", "review"],
+        made: "review",
       });
       // A pasted table answers with its changes; the review is then read anew.
       if (saved && "columns" in saved) client.setQueryData(keys.review(review.id), saved);

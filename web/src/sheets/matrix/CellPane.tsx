@@ -6,7 +6,7 @@ import { Button } from "../../design/Button";
 import { Seal } from "../../marks/Seal";
 import { useKeys } from "../../shell/keys";
 import { Failed, Loading } from "../../shell/States";
-import { columnOf, testOf } from "../Matrix";
+import { columnOf, testOf } from "../../api/lookup";
 import { CountsOf } from "./pane/CountsOf";
 import { cellKey, chosenPasses, shownPass, type ChosenPass } from "./pane/chosen";
 import { DistributionView } from "./pane/DistributionView";
@@ -21,7 +21,7 @@ import { PassList } from "./PassList";
 import { SetAside } from "./SetAside";
 import { Sentence } from "./Sentence";
 import { Scale } from "./Scale";
-import { SEARCH_STALE, SearchView } from "./SearchView";
+import { SearchView } from "./SearchView";
 import { Stopwatch } from "./Stopwatch";
 import { RunningView } from "../running/RunningView";
 import { act } from "../../api/acts";
@@ -71,7 +71,7 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
   };
   const layAll = () => {
     const all = details.flatMap((detail) =>
-      (detail.data?.passes ?? []).filter(counts).map((pass) => pass.id),
+      (detail.data?.passes ?? []).filter((pass) => pass.kept).map((pass) => pass.id),
     );
     setOver(over.length ? [] : all);
   };
@@ -173,8 +173,8 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
           {cells.map((cell) => (
             <Sentence key={`${key(cell)}.${cell.metric}`} review={review} matrix={matrix} cell={cell} />
           ))}
-          {cells.length > 1 && <OtherMetrics review={review} matrix={matrix} cells={cells} />}
-          <CellFlags review={review} matrix={matrix} cells={cells} />
+          {cells.length > 1 && <OtherMetrics matrix={matrix} cells={cells} />}
+          <CellFlags review={review} matrix={matrix} cells={cells} may={may} />
           <Scale
             review={review}
             matrix={matrix}
@@ -240,18 +240,13 @@ function UnderWay({ matrix, cell, searches, may }: UnderWayProps) {
   const begin = () =>
     void run(() => act("POST", `/api/docket/${progress.next_owed}/search`), {
       said: "The search is yours; no bench will take it.",
-      stale: SEARCH_STALE,
+      made: "pass",
     });
   return (
     <Button className="mb-3" onClick={begin}>
       Search by hand
     </Button>
   );
-}
-
-/** Whether a pass takes part in figures. */
-function counts(pass: PassShape): boolean {
-  return pass.outcome === "completed" && !pass.set_aside;
 }
 
 interface ViewsProps {

@@ -20,7 +20,7 @@ export function Correct({ pass, figureOf }: Props) {
   const send = () =>
     void run(() => act("PUT", `/api/passes/${pass.id}/figures/${figureOf.metric}`, { text, reason }), {
       said: "Put right; what it was is kept in the remarks.",
-      stale: ["cell", "matrix"],
+      made: "pass",
     }).then(() => setOpen(false));
   return (
     <>

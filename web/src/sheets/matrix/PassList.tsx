@@ -5,7 +5,7 @@ import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { Pip } from "../../marks/Pips";
 import { bytes, count, duration, figure, withUnit } from "../../marks/words";
-import { columnOf } from "../Matrix";
+import { columnOf } from "../../api/lookup";
 import { Correct } from "./Correct";
 import { hasTrace } from "./pane/chosen";
 import { PassNotes } from "./PassNotes";
@@ -31,6 +31,7 @@ const REMARKS: Record<string, string> = {
   set_aside: "Set aside",
   taken_back: "Taken back",
   corrected: "Put right",
+  read_again: "Output read again",
 };
 
 /** The passes of a cell: outcome, when, what was done to them, their figures and captures. */
@@ -56,8 +57,12 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 pass {pass.number}
               </button>
               <span className="text-quiet">
-                {pass.outcome === "completed" ? duration(pass.duration_s) : pass.outcome_words},{" "}
-                <When at={pass.started_at} />
+                {pass.outcome !== "completed"
+                  ? pass.outcome_words
+                  : pass.duration_s === null
+                    ? "length unknown"
+                    : duration(pass.duration_s)}
+                , <When at={pass.started_at} />
               </span>
               {pass.id !== shown && hasTrace(pass) && (
                 <Button
@@ -97,8 +102,8 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
             ))}
             {pass.recorder && (
               <p className="pl-6 text-small text-quiet">
-                run {pass.recorder === "off" ? "without" : "with"} the recorder, to learn what it costs; in no
-                centre
+                run {pass.recorder === "off" ? "without" : "with"} the recorder, to learn what it costs; not
+                averaged
               </p>
             )}
             <Ranges pass={pass} may={may} />
@@ -140,7 +145,7 @@ function Ranges({ pass, may }: { pass: PassShape; may: (act: string) => boolean 
               onClick={() =>
                 void run(() => act("DELETE", `/api/ranges/${one.id}`), {
                   said: `${figure(one.start_s)} to ${figure(one.end_s)} s count again.`,
-                  stale: ["matrix", "cell", "trace", "distribution", "completeness"],
+                  made: "pass",
                 })
               }
             >
@@ -188,15 +193,48 @@ function Details({ pass, may }: { pass: PassShape; may: (act: string) => boolean
           <ul className="text-small">
             {pass.captures.map((capture) => (
               <li key={capture.id} className="flex justify-between gap-2">
-                <a className="underline" href={`/api/captures/${capture.id}.csv`} download>
-                  {capture.name}
-                </a>
+                {capture.kind === "output" ? (
+                  <a
+                    className="underline"
+                    href={`/api/captures/${capture.id}.csv`}
+                    target="_blank"
+                    rel="noreferrer"
+                  >
+                    {capture.name}, as the program wrote it
+                  </a>
+                ) : (
+                  <a className="underline" href={`/api/captures/${capture.id}.csv`} download>
+                    {capture.name}
+                  </a>
+                )}
                 <span className="text-quiet">{bytes(capture.bytes)} stored</span>
               </li>
             ))}
           </ul>
+          {may("record") && pass.captures.some((capture) => capture.kind === "output") && (
+            <ReadAgain pass={pass} />
+          )}
         </details>
       )}
     </div>
+  );
+}
+
+/** After a reading rule was mended: the kept output is read by the rules of today. */
+function ReadAgain({ pass }: { pass: PassShape }) {
+  const run = useAct();
+  return (
+    <Button
+      kind="link"
+      className="text-small"
+      onClick={() =>
+        void run(() => act("POST", `/api/passes/${pass.id}/read-again`), {
+          said: "The output was read by the rules of today; what has changed stands with the pass.",
+          made: "pass",
+        })
+      }
+    >
+      read the output again by today's rules
+    </Button>
   );
 }

@@ -12,8 +12,6 @@ interface Props {
   may: (act: string) => boolean;
 }
 
-const STALE = ["cell", "marks"];
-
 /** What people noted on a pass: parts of the run with their own figures, impressions, pictures. */
 export function PassNotes({ pass, may }: Props) {
   const run = useAct();
@@ -35,7 +33,7 @@ export function PassNotes({ pass, may }: Props) {
       {
         said: "The picture is on the pass, without the camera's data.",
         undo: (made) => act("DELETE", `/api/pictures/${made.id}`),
-        stale: STALE,
+        made: "marks",
       },
     );
   return (
@@ -113,7 +111,7 @@ export function PassNotes({ pass, may }: Props) {
                 onClick={() => {
                   void run(() => act("DELETE", `/api/pictures/${large.id}`), {
                     said: "The picture is off.",
-                    stale: STALE,
+                    made: "marks",
                   });
                   setLarge(null);
                 }}
@@ -151,7 +149,7 @@ function AddNote({ pass }: { pass: PassShape }) {
       onSubmit={(event) => {
         event.preventDefault();
         const body = { label, grade: number(grade), start_s: number(from), end_s: number(to) };
-        void run(() => act("POST", `/api/passes/${pass.id}/marks`, body), { said: "Noted.", stale: STALE });
+        void run(() => act("POST", `/api/passes/${pass.id}/marks`, body), { said: "Noted.", made: "marks" });
         setOpen(false);
       }}
     >

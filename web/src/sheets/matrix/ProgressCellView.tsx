@@ -13,8 +13,7 @@ export function ProgressCellView({ cell }: { cell?: ProgressCell }) {
   const aside = cell.pips.filter((pip) => pip.state === "set_aside").length;
   const running = cell.running[0];
   const notes = [
-    running && runningWords(running.progress, running.stop_wanted),
-    ...cell.notes,
+    running && runningWords(running, running.stop_wanted),
     failed.length > 0 && `${failed[failed.length - 1]?.words}`,
     aside > 0 && `${aside} set aside`,
   ].filter(Boolean);
@@ -53,8 +52,21 @@ function drawn(cell: ProgressCell, pips: ProgressCell["pips"]) {
   ];
 }
 
-export function runningWords(progress: Record<string, unknown>, stopping: boolean): string {
+/** A bench tells of its pass several times a second; after so long it may be dead. */
+export const SILENT_S = 15;
+
+interface Told {
+  progress: Record<string, unknown>;
+  told_at?: string | null;
+  by_hand?: string;
+}
+
+/** How a running pass goes, or since when nothing was heard of it: what is left of it is then not known. */
+export function runningWords(told: Told, stopping: boolean): string {
+  const silent = told.told_at ? (Date.now() - Date.parse(told.told_at)) / 1000 : 0;
+  if (!told.by_hand && silent > SILENT_S) return `last heard ${duration(silent)} ago`;
   if (stopping) return "stopping";
+  const { progress } = told;
   const left = progress.left_s;
   const phase = typeof progress.phase === "string" ? progress.phase : "starting";
   return typeof left === "number" ? `${phase} · ${duration(left)} left` : phase;

@@ -1,6 +1,6 @@
 import type { CellDetail, MatrixShape, ReviewShape } from "../../api/client";
 import { PassScale } from "../../marks/PassScale";
-import { columnOf } from "../Matrix";
+import { columnOf } from "../../api/lookup";
 import type { CellPlace } from "./place";
 
 interface Props {
@@ -25,7 +25,7 @@ export function Scale({ review, matrix, cells, details, chosen, onChoose }: Prop
     if (!column) return [];
     const passes = (details[at]?.passes ?? []).flatMap((pass) => {
       const found = pass.figures.find((one) => one.metric === metric);
-      if (!found || pass.outcome !== "completed") return [];
+      if (!found || (!pass.kept && !pass.set_aside)) return [];
       return [{ id: pass.id, number: pass.number, value: found.value, aside: pass.set_aside }];
     });
     return [

@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { act } from "../../api/acts";
+import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
-import { SEARCH_STALE, type Search } from "./SearchView";
+import { clock } from "../../marks/words";
 
 const WHY: Record<string, string> = {
   growing: "nothing has broken yet",
@@ -14,11 +15,13 @@ const WHY: Record<string, string> = {
 };
 
 /** The tester answers whether a load holds; the search says what to try next. */
-export function SearchByHand({ search, entry }: { search: Search; entry: number }) {
+export function SearchByHand({ search, entry }: { search: Shapes["SearchShape"]; entry: number }) {
   const run = useAct();
   const [other, setOther] = useState("");
   const [time, setTime] = useState("");
   const [reason, setReason] = useState("");
+  // One answer at a time: the next proposal follows from it.
+  const [answering, setAnswering] = useState(false);
   const path = `/api/docket/${entry}/search`;
   const next = search.next;
   const load = other.trim() === "" ? next?.load : Number(other);
@@ -31,20 +34,22 @@ export function SearchByHand({ search, entry }: { search: Search; entry: number 
       time_to_failure_s: holds || time.trim() === "" ? null : Number(time.replace(",", ".")),
       reason: holds ? "" : reason,
     };
+    setAnswering(true);
     void run(() => act("POST", `${path}/attempts`, body), {
       said: holds ? "It holds." : "It breaks.",
       undo: () => act("DELETE", `${path}/attempts/${search.attempts.length}`),
-      stale: SEARCH_STALE,
+      made: "pass",
     }).then(() => {
       setOther("");
       setTime("");
       setReason("");
+      setAnswering(false);
     });
   };
   const end = () =>
     void run(() => act("POST", `${path}/end`), {
       said: "Stopped. What was tried is kept, and the search can be gone on with.",
-      stale: SEARCH_STALE,
+      made: "pass",
     });
   const dress = "border border-ink bg-sheet px-2 py-1 text-body";
   return (
@@ -60,11 +65,17 @@ export function SearchByHand({ search, entry }: { search: Search; entry: number 
           </span>
         </p>
       )}
+      {next?.hot && search.soak_s > 0 && <Soak key={search.attempts.length} seconds={search.soak_s} />}
       <div className="mb-2 flex flex-wrap gap-3">
-        <Button kind="strong" className="min-w-36 py-2.5 text-lead" onClick={() => answer(true)}>
+        <Button
+          kind="strong"
+          className="min-w-36 py-2.5 text-lead"
+          disabled={answering}
+          onClick={() => answer(true)}
+        >
           It holds
         </Button>
-        <Button className="min-w-36 py-2.5 text-lead" onClick={() => answer(false)}>
+        <Button className="min-w-36 py-2.5 text-lead" disabled={answering} onClick={() => answer(false)}>
           It breaks
         </Button>
       </div>
@@ -103,5 +114,41 @@ export function SearchByHand({ search, entry }: { search: Search; entry: number 
         </Button>
       </div>
     </section>
+  );
+}
+
+/** How long the load still has to be kept up before the hot check; it counts from when the tester says so. */
+function Soak({ seconds }: { seconds: number }) {
+  const [began, setBegan] = useState<number | null>(null);
+  const [now, setNow] = useState(() => Date.now());
+  useEffect(() => {
+    if (began === null) return;
+    const timer = window.setInterval(() => setNow(Date.now()), 500);
+    return () => window.clearInterval(timer);
+  }, [began]);
+  if (began === null) {
+    return (
+      <Button
+        className="mb-2"
+        onClick={() => {
+          setNow(Date.now());
+          setBegan(Date.now());
+        }}
+      >
+        The soak begins now
+      </Button>
+    );
+  }
+  const left = seconds - (now - began) / 1000;
+  return (
+    <p role="timer" className="mb-2 text-lead">
+      {left > 0 ? (
+        <>
+          Soak: <strong>{clock(left)}</strong> left
+        </>
+      ) : (
+        "The soak is over: check the load now, while it is hot."
+      )}
+    </p>
   );
 }

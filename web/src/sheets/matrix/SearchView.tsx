@@ -17,8 +17,6 @@ interface Props {
   may: (act: string) => boolean;
 }
 
-export const SEARCH_STALE = ["matrix", "cell", "docket", "system-docket", "search", "reviews"];
-
 /** A load search: its ladder, what it says so far, what runs out first, and every attempt. */
 export function SearchView({ of, may }: Props) {
   const pass = "pass" in of ? of.pass : null;
@@ -30,7 +28,7 @@ export function SearchView({ of, may }: Props) {
   const goOn = () =>
     void run(() => act("POST", `/api/passes/${pass}/search`), {
       said: "The search is owed again and goes on where it was.",
-      stale: SEARCH_STALE,
+      made: "pass",
     });
   return (
     <div>

@@ -1,17 +1,16 @@
 import type { CellShape, RowShape } from "../../api/client";
 import { VersusMark } from "../../marks/VersusMark";
-import { count, difference, signed, verdictInk, withUnit } from "../../marks/words";
+import { count, verdictInk, withUnit } from "../../marks/words";
 
 interface Props {
   row: RowShape;
   cell: CellShape;
-  margin: number;
   reach: number;
   isBaseline: boolean;
 }
 
-/** The baseline's figure, or the difference from it with its interval and verdict. */
-export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
+/** The baseline's figure, or the plain change against it with its interval and verdict. */
+export function VersusCell({ row, cell, reach, isBaseline }: Props) {
   if (isBaseline) {
     return (
       <div className="whitespace-nowrap">
@@ -20,6 +19,7 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
           {cell.half_pct !== null && `± ${cell.half_pct.toFixed(1)} % · `}
           {count(cell.n, "pass")}
         </span>
+        <div className="text-small text-quiet">{heldWords(cell)}</div>
       </div>
     );
   }
@@ -31,31 +31,27 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
       </div>
     );
   }
-  const needed = c.verdict === "undecided" && settling(c);
   return (
     <div className="flex max-w-96 items-center justify-between gap-2">
       <div className="min-w-0">
         <div className="whitespace-nowrap">
-          <strong className="text-[15px]">{difference(c.effect_pct, row.scale, row.unit)}</strong>
-          {needed && <span className="pl-2 text-small text-quiet">{needed}</span>}
+          <strong className="text-[15px]">{c.told}</strong>
+          <span className="pl-2 text-small text-quiet">{c.settling || c.speed}</span>
         </div>
         <div className="text-small whitespace-nowrap">
-          <span className={verdictInk(c.verdict)}>{c.verdict}</span>
-          {c.low_pct !== null && c.high_pct !== null && (
-            <span className="text-quiet">
-              {" "}
-              {signed(c.low_pct)} to {signed(c.high_pct)}
-            </span>
-          )}
+          <span className={verdictInk(c.verdict)}>
+            {c.verdict === "no margin" ? "differs by" : c.verdict}
+          </span>
+          {c.interval && <span className="text-quiet"> {c.interval}</span>}
         </div>
       </div>
-      {row.scale === "ratio" && (
+      {row.scale === "ratio" && row.margin !== null && (
         <VersusMark
-          effect={c.effect_pct}
-          low={c.low_pct}
-          high={c.high_pct}
+          effect={c.better}
+          low={c.better_low}
+          high={c.better_high}
           verdict={c.verdict}
-          margin={margin}
+          margin={row.margin}
           reach={reach}
         />
       )}
@@ -63,11 +59,7 @@ export function VersusCell({ row, cell, margin, reach, isBaseline }: Props) {
   );
 }
 
-type Comparison = NonNullable<CellShape["comparison"]>;
-
-/** What would settle an undecided comparison. Enough passes for the margin may be there and the verdict still open. */
-export function settling(c: Comparison): string {
-  if (c.passes_needed === null) return "over 50 passes needed";
-  if (c.passes_needed <= Math.min(c.n, c.n_baseline)) return "near the margin";
-  return `settled by ${c.passes_needed} passes`;
+/** That a frame cap or the display held the runs. */
+export function heldWords(cell: Pick<CellShape, "held_fps">): string {
+  return cell.held_fps === null ? "" : `held at ${cell.held_fps}`;
 }

@@ -1,8 +1,7 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
-
-export const LENSES = ["progress", "figures", "versus", "limits"] as const;
-export type Lens = (typeof LENSES)[number];
+import type { LensObject } from "./lenses/lens";
+import { lensOf } from "./lenses/registry";
 
 /** A cell of the grid: a test, one of its metrics, and a column. */
 export interface CellPlace {
@@ -12,18 +11,21 @@ export interface CellPlace {
 }
 
 interface MatrixPlace {
-  lens: Lens;
+  lens: LensObject;
   baseline: number | null;
   cells: CellPlace[];
+  /** Workloads that are folded, by their group's key. */
+  folded: ReadonlySet<string>;
   /** Whether figures are shown as they would be without the recorder. */
   corrected: boolean;
   setCorrected: (corrected: boolean) => void;
-  setLens: (lens: Lens) => void;
+  setLens: (lens: string) => void;
   setBaseline: (column: number | null) => void;
   setCells: (cells: CellPlace[]) => void;
+  setFolded: (folded: ReadonlySet<string>) => void;
 }
 
-/** Lens, baseline and chosen cells live in the address, so that a colleague can be sent what one sees. */
+/** Lens, baseline, folds and chosen cells live in the address, so that a colleague can be sent what one sees. */
 export function useMatrixPlace(): MatrixPlace {
   const [search, setSearch] = useSearchParams();
   const set = useCallback(
@@ -39,20 +41,23 @@ export function useMatrixPlace(): MatrixPlace {
       ),
     [setSearch],
   );
-  const asked = search.get("lens");
-  const lens = LENSES.find((one) => one === asked) ?? "versus";
+  const lens = lensOf(search.get("lens"));
   const baseline = search.get("baseline");
   const chosen = search.get("cells") ?? "";
   const cells = useMemo(() => chosen.split(",").flatMap(parse), [chosen]);
+  const hidden = search.get("folded") ?? "";
+  const folded = useMemo(() => new Set(hidden.split(",").filter(Boolean)), [hidden]);
   return {
     lens,
     baseline: baseline === null ? null : Number(baseline),
     cells,
+    folded,
     corrected: search.has("corrected"),
     setCorrected: (next) => set("corrected", next ? "1" : null),
     setLens: (next) => set("lens", next),
     setBaseline: (column) => set("baseline", column === null ? null : String(column)),
     setCells: (next) => set("cells", next.length ? next.map(written).join(",") : null),
+    setFolded: (next) => set("folded", next.size ? [...next].join(",") : null),
   };
 }
 

@@ -34,12 +34,11 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
     void run(() => act<Mark>("POST", path, body), {
       said,
       undo: (made) => act("DELETE", `/api/marks/${made.id}`),
-      stale: ["marks", "cell"],
+      made: "marks",
     });
   const press = (label: string) => {
     const mark = open(label);
-    if (mark)
-      void run(() => act("POST", `/api/marks/${mark.id}`), { said: `${label} ends.`, stale: ["marks"] });
+    if (mark) void run(() => act("POST", `/api/marks/${mark.id}`), { said: `${label} ends.`, made: "marks" });
     else add({ label }, `${label} begins.`);
   };
   useKeys(Object.fromEntries(SPANS.map(([key, label]) => [key, () => press(label)])));
@@ -124,7 +123,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
                 onClick={() =>
                   void run(() => act("DELETE", `/api/marks/${mark.id}`), {
                     said: "The mark is off.",
-                    stale: ["marks", "cell"],
+                    made: "marks",
                   })
                 }
               >

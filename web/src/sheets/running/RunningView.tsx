@@ -9,6 +9,7 @@ import { useAct } from "../../design/useAct";
 import { Lane } from "../../marks/Lane";
 import { clock, duration, figure, signed } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
+import { SILENT_S } from "../matrix/ProgressCellView";
 import { SearchView } from "../matrix/SearchView";
 import { MarkKeys } from "./MarkKeys";
 
@@ -19,8 +20,6 @@ interface Props {
 }
 
 const WINDOW_S = 180;
-/** After so long without a word the bench is said to be silent. */
-const SILENT_S = 5;
 
 const UNITS: Record<string, string> = {
   "frame rate": "fps",
@@ -61,10 +60,11 @@ export function RunningView({ entry, may, large = false }: Props) {
   }
   const left = data.progress.left_s;
   const elapsed = data.progress.elapsed_s;
+  const silent = heard !== null && heard > SILENT_S;
   const stop = () =>
     void run(() => withdraw(entry), {
       said: "The pass is being stopped; what was recorded is kept.",
-      stale: ["docket", "system-docket", "matrix", "live"],
+      made: "docket",
     });
   return (
     <section aria-label="Running pass">
@@ -73,8 +73,8 @@ export function RunningView({ entry, may, large = false }: Props) {
           {typeof data.progress.phase === "string" ? data.progress.phase : "starting"}
         </strong>
         {typeof elapsed === "number" && <span>{clock(elapsed)} so far</span>}
-        {typeof left === "number" && <span>{clock(left)} left</span>}
-        {heard !== null && heard > SILENT_S && (
+        {typeof left === "number" && !silent && <span>{clock(left)} left</span>}
+        {silent && (
           <span role="status" className="text-mark">
             last heard {duration(heard)} ago; what it records is kept on the machine until it is back
           </span>

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { act } from "../../../api/acts";
 import { csrfToken, problemOf, type ReviewShape, type Shapes } from "../../../api/client";
 import { keys } from "../../../api/queries";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { bytes, count } from "../../../marks/words";
-import { FileItem, type Choice } from "./FileItem";
+import { CellOf, FileItem, type Choice } from "./FileItem";
 
 export type ImportShape = Shapes["ImportShape"];
 
@@ -60,8 +60,8 @@ export function BringIn({ review, onClose }: Props) {
         <>
           <p className="mb-3">
             Frame times and sensor logs as delimited text, JSON Lines or plain text; one file, or a whole
-            folder as a ZIP archive. What is in it is looked at first; nothing is stored until you say where
-            it goes.
+            folder as a ZIP archive; a gzip file is unpacked. What is in it is looked at first; nothing is
+            stored until you say where it goes.
           </p>
           <label
             className="block cursor-pointer border border-dashed border-ink bg-paper p-8 text-center"
@@ -105,8 +105,15 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
   const client = useQueryClient();
   const path = `/api/reviews/${review.id}/imports/${job.id}`;
   const [choices, setChoices] = useState<Choice[]>(() =>
-    job.items.map((item) => ({ test: item.test, column: item.column, columns: item.columns })),
+    job.items.map((item) => ({
+      test: item.test,
+      column: item.column,
+      columns: item.columns,
+      everyS: item.every_s ?? null,
+    })),
   );
+  const [told, setTold] = useState(job.items);
+  const [ticked, setTicked] = useState<Set<number>>(new Set());
   const [problem, setProblem] = useState("");
   const now = useQuery({
     queryKey: ["import", job.id],
@@ -120,24 +127,39 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
   );
   const change = (at: number, next: Partial<Choice>) =>
     setChoices((all) => all.map((one, i) => (i === at ? { ...one, ...next } : one)));
+  // What a choice of columns would lose is told by the server, as soon as the hand rests.
+  const readings = JSON.stringify(choices.map((one) => [uses(one), one.everyS]));
+  const first = useRef(readings);
+  useEffect(() => {
+    if (started || readings === first.current) return;
+    const timer = setTimeout(() => {
+      act<ImportShape>("PATCH", path, { items: choices.map(chosen) })
+        .then((answer) => setTold(answer.items))
+        .catch((error: unknown) => setProblem((error as Error).message));
+    }, 500);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- a change of a cell alone tells nothing new
+  }, [readings, started]);
+  const tick = (at: number) =>
+    setTicked((now) => {
+      const next = new Set(now);
+      if (!next.delete(at)) next.add(at);
+      return next;
+    });
+  const assign = (next: Partial<Choice>) => [...ticked].forEach((at) => change(at, next));
+  const readable = job.items.flatMap((item, at) => (item.problem ? [] : [at]));
   const takeUses = (at: number) => {
-    const uses = new Map(choices[at]?.columns.map((use) => [use.column, use]));
+    const taken = new Map(choices[at]?.columns.map((use) => [use.column, use]));
     setChoices((all) =>
       all.map((one) => ({
         ...one,
-        columns: one.columns.map((use) => ({ ...use, ...pick(uses.get(use.column)) })),
+        columns: one.columns.map((use) => ({ ...use, ...pick(taken.get(use.column)) })),
       })),
     );
   };
   const begin = async () => {
     try {
-      const items = choices.map((one, index) => ({
-        index,
-        test: one.test,
-        column: one.column,
-        columns: one.columns.map(({ column, role, name, unit }) => ({ column, role, name, unit })),
-      }));
-      await act("PATCH", path, { items });
+      await act("PATCH", path, { items: choices.map(chosen) });
       await act("POST", `${path}/start`);
       onStarted();
     } catch (error) {
@@ -165,13 +187,34 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
       {state && (
         <div className="mb-3" role="status">
           <p>
-            {isOver(state) ? (state.state === "cancelled" ? "Broken off: " : "Done: ") : "Storing: "}
+            {isOver(state) ? (state.state === "cancelled" ? "Cancelled: " : "Done: ") : "Storing: "}
             <strong>
               {state.done} of {state.wanted}
             </strong>{" "}
             files{failed.length > 0 && `, ${failed.length} of them could not be taken`}.
           </p>
           <progress className="w-full" value={state.done} max={Math.max(1, state.wanted)} />
+        </div>
+      )}
+      {!started && job.items.length > 1 && (
+        <div className="mb-2 flex flex-wrap items-center gap-2 text-note">
+          <Button
+            kind="link"
+            onClick={() => setTicked(new Set(ticked.size === readable.length ? [] : readable))}
+          >
+            {ticked.size === readable.length ? "choose none" : "choose all"}
+          </Button>
+          {ticked.size > 0 && (
+            <>
+              <span>{count(ticked.size, "file")} chosen:</span>
+              <CellOf
+                review={review}
+                of="the chosen files"
+                cell={shared(choices, ticked)}
+                onChange={assign}
+              />
+            </>
+          )}
         </div>
       )}
       <ul className="max-h-[52vh] overflow-auto border-t border-line">
@@ -182,11 +225,13 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
               <FileItem
                 key={item.name}
                 review={review}
-                item={state?.items[at] ?? item}
+                item={state?.items[at] ?? told[at] ?? item}
                 choice={choice}
                 fixed={started}
                 open={job.items.length === 1}
                 several={job.items.length > 1}
+                ticked={ticked.has(at)}
+                onTick={() => tick(at)}
                 onChange={(next) => change(at, next)}
                 onForAll={() => takeUses(at)}
               />
@@ -210,9 +255,7 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
             Close
           </Button>
         )}
-        {!isOver(state) && (
-          <Button onClick={() => void drop()}>{started ? "Break it off" : "Not now"}</Button>
-        )}
+        {!isOver(state) && <Button onClick={() => void drop()}>{started ? "Cancel" : "Not now"}</Button>}
         {started && !isOver(state) && (
           <span className="text-note text-quiet">It goes on when you close this.</span>
         )}
@@ -225,6 +268,28 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
       </div>
     </div>
   );
+}
+
+function uses(choice: Choice) {
+  return choice.columns.map(({ column, role, name, unit }) => ({ column, role, name, unit }));
+}
+
+function chosen(choice: Choice, index: number) {
+  return {
+    index,
+    test: choice.test,
+    column: choice.column,
+    columns: uses(choice),
+    every_s: choice.everyS,
+  };
+}
+
+/** What the chosen files have in common, to begin with. */
+function shared(choices: Choice[], ticked: Set<number>) {
+  const these = [...ticked].flatMap((at) => choices[at] ?? []);
+  const same = (key: "test" | "column") =>
+    these.every((one) => one[key] === these[0]?.[key]) ? (these[0]?.[key] ?? null) : null;
+  return { test: same("test"), column: same("column") };
 }
 
 function isOver(job: ImportShape | undefined): boolean {

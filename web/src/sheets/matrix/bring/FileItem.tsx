@@ -1,6 +1,8 @@
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
 import { act } from "../../../api/acts";
 import type { ReviewShape, Shapes } from "../../../api/client";
+import { catalogueQuery } from "../../../api/queries";
 import { Button } from "../../../design/Button";
 import { useAct } from "../../../design/useAct";
 import { Shape } from "../../../marks/Shape";
@@ -12,6 +14,7 @@ export interface Choice {
   test: number | null;
   column: number | null;
   columns: Shapes["ImportColumn"][];
+  everyS: number | null;
 }
 
 interface Props {
@@ -21,23 +24,36 @@ interface Props {
   fixed: boolean;
   open: boolean;
   several: boolean;
+  ticked: boolean;
   onChange: (next: Partial<Choice>) => void;
   onForAll: () => void;
+  onTick: () => void;
 }
 
 const ROLES: Record<string, string> = {
   time: "the time",
   frames: "frame times",
+  stamps: "moments of frames",
   sensor: "a sensor",
   ignore: "left out",
 };
 const DRESS = "border border-line bg-sheet px-1 py-0.5 text-note";
 
 /** One file: its cell, and what its columns are taken for. */
-export function FileItem({ review, item, choice, fixed, open, several, onChange, onForAll }: Props) {
+export function FileItem(props: Props) {
+  const { review, item, choice, fixed, open, several, ticked, onChange, onForAll, onTick } = props;
   return (
     <li className="border-b border-line py-2 text-note">
       <div className="flex flex-wrap items-center gap-2">
+        {several && !item.problem && (
+          <input
+            type="checkbox"
+            aria-label={`Choose ${item.name}`}
+            checked={ticked}
+            disabled={fixed}
+            onChange={onTick}
+          />
+        )}
         <strong className="max-w-64 truncate" title={item.name}>
           {item.name}
         </strong>
@@ -47,38 +63,22 @@ export function FileItem({ review, item, choice, fixed, open, several, onChange,
           <span className="text-mark">{item.problem}</span>
         ) : (
           <span className="ml-auto flex gap-2">
-            <select
-              aria-label={`Test of ${item.name}`}
-              className={`${DRESS} max-w-52`}
-              disabled={fixed}
-              value={choice.test ?? ""}
-              onChange={(event) => onChange({ test: Number(event.target.value) || null })}
-            >
-              <option value="">no test: left out</option>
-              {review.tests.map((test) => (
-                <option key={test.id} value={test.id}>
-                  {test.name}, {test.detail}
-                </option>
-              ))}
-            </select>
-            <select
-              aria-label={`Configuration of ${item.name}`}
-              className={DRESS}
-              disabled={fixed}
-              value={choice.column ?? ""}
-              onChange={(event) => onChange({ column: Number(event.target.value) || null })}
-            >
-              <option value="">no configuration: left out</option>
-              {review.columns.map((column) => (
-                <option key={column.id} value={column.id}>
-                  {column.label}
-                </option>
-              ))}
-            </select>
+            <CellOf review={review} of={item.name} cell={choice} fixed={fixed} onChange={onChange} />
           </span>
         )}
       </div>
-      {item.remarks.length > 0 && <p className="text-quiet">{item.remarks.join("; ")}</p>}
+      {item.refusal && (
+        <p role="alert" className="text-mark">
+          It cannot be read so: {item.refusal}
+        </p>
+      )}
+      {item.remarks.length > 0 && (
+        <ul className="text-quiet">
+          {item.remarks.map((remark) => (
+            <li key={remark}>{remark}</li>
+          ))}
+        </ul>
+      )}
       {!item.problem && choice.columns.length > 0 && (
         <details open={open} className="mt-1">
           <summary className="text-quiet">{summary(choice.columns)}</summary>
@@ -90,11 +90,59 @@ export function FileItem({ review, item, choice, fixed, open, several, onChange,
   );
 }
 
+/** The test and the configuration that a file, or several, belong to. */
+export function CellOf({
+  review,
+  of,
+  cell,
+  fixed = false,
+  onChange,
+}: {
+  review: ReviewShape;
+  of: string;
+  cell: { test: number | null; column: number | null };
+  fixed?: boolean;
+  onChange: (next: { test?: number | null; column?: number | null }) => void;
+}) {
+  return (
+    <>
+      <select
+        aria-label={`Test of ${of}`}
+        className={`${DRESS} max-w-52`}
+        disabled={fixed}
+        value={cell.test ?? ""}
+        onChange={(event) => onChange({ test: Number(event.target.value) || null })}
+      >
+        <option value="">no test: left out</option>
+        {review.tests.map((test) => (
+          <option key={test.id} value={test.id}>
+            {test.name}, {test.detail}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label={`Configuration of ${of}`}
+        className={DRESS}
+        disabled={fixed}
+        value={cell.column ?? ""}
+        onChange={(event) => onChange({ column: Number(event.target.value) || null })}
+      >
+        <option value="">no configuration: left out</option>
+        {review.columns.map((column) => (
+          <option key={column.id} value={column.id}>
+            {column.label}
+          </option>
+        ))}
+      </select>
+    </>
+  );
+}
+
 function summary(columns: Choice["columns"]): string {
   const of = (role: string) => columns.filter((column) => column.role === role);
-  const named = (role: string, none: string) => of(role)[0]?.column ?? none;
+  const named = (...roles: string[]) => roles.flatMap(of)[0]?.column ?? "none";
   const sensors = of("sensor").length;
-  return `time: ${named("time", "none")} · frames: ${named("frames", "none")} · ${sensors} ${sensors === 1 ? "sensor" : "sensors"}`;
+  return `time: ${named("time", "stamps")} · frames: ${named("frames", "stamps")} · ${sensors} ${sensors === 1 ? "sensor" : "sensors"}`;
 }
 
 function Columns({
@@ -113,12 +161,64 @@ function Columns({
       columns: choice.columns.map((one, i) => {
         if (i === at) return { ...one, ...next };
         // There is one clock and one column of frames.
-        const single = next.role === "time" || next.role === "frames";
-        return single && one.role === next.role ? { ...one, role: "sensor" } : one;
+        return next.role && rivals(next.role, one.role) ? { ...one, role: "sensor" } : one;
       }),
     });
+  const has = (...roles: string[]) => choice.columns.some((one) => roles.includes(one.role));
+  return (
+    <>
+      <Table choice={choice} fixed={fixed} name={name} set={set} />
+      {!has("time", "frames", "stamps") && (
+        <label className="mt-1 flex items-center gap-1.5">
+          No column is the time: a row every
+          <input
+            aria-label={`${name}: seconds from row to row`}
+            className={`${DRESS} w-16`}
+            inputMode="decimal"
+            disabled={fixed}
+            defaultValue={choice.everyS ?? ""}
+            onChange={(event) => onChange({ everyS: Number(event.target.value.replace(",", ".")) || null })}
+          />
+          s
+        </label>
+      )}
+    </>
+  );
+}
+
+function rivals(chosen: string, other: string): boolean {
+  const frames = ["frames", "stamps"];
+  return chosen === "time" ? other === "time" : frames.includes(chosen) && frames.includes(other);
+}
+
+function Table({
+  choice,
+  fixed,
+  name,
+  set,
+}: {
+  choice: Choice;
+  fixed: boolean;
+  name: string;
+  set: (at: number, next: Partial<Choice["columns"][number]>) => void;
+}) {
+  const sensors = useQuery(catalogueQuery).data?.sensors ?? [];
+  const list = useId();
+  // Choosing a known sensor brings its unit, where the file named none.
+  const call = (at: number, called: string) => {
+    const known = sensors.find((sensor) => sensor.key === called);
+    set(at, known && !choice.columns[at]?.unit ? { name: called, unit: known.unit } : { name: called });
+  };
   return (
     <table className="mt-1 w-full">
+      <caption className="sr-only">
+        <datalist id={list}>
+          {sensors.map((sensor) => (
+            <option key={sensor.key} value={sensor.key} />
+          ))}
+        </datalist>
+        The columns of {name}
+      </caption>
       <tbody>
         {choice.columns.map((column, at) => (
           <tr key={column.column} className="border-t border-line align-middle">
@@ -155,7 +255,8 @@ function Columns({
                 className={`${DRESS} w-28`}
                 disabled={fixed || column.role !== "sensor"}
                 value={column.name}
-                onChange={(event) => set(at, { name: event.target.value })}
+                list={list}
+                onChange={(event) => call(at, event.target.value)}
               />
             </td>
             <td>
@@ -184,6 +285,7 @@ function Keep({ choice, several, onForAll }: { choice: Choice; several: boolean;
       () =>
         act("POST", "/api/column-maps", {
           name,
+          every_s: choice.everyS,
           columns: choice.columns.map(({ column, role, name: called, unit }) => ({
             column,
             role,
@@ -193,7 +295,7 @@ function Keep({ choice, several, onForAll }: { choice: Choice; several: boolean;
         }),
       {
         said: `Kept as ${name}; the next file with these columns is read like this.`,
-        stale: ["column-maps"],
+        made: "column_maps",
       },
     );
   return (

@@ -8,7 +8,7 @@ import { useAct } from "../../../design/useAct";
 import { Seal } from "../../../marks/Seal";
 import { count } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 
 interface Props {
   review: ReviewShape;
@@ -42,13 +42,13 @@ function Found({
   const run = useAct();
   const reasons = [...new Set(found.holes.map((hole) => hole.reason))];
   const unseen = found.flags.filter((flag) => !flag.looked);
-  const look = (flag: Shapes["FlagShape"]) =>
+  const look = (flag: Shapes["OpenFlagShape"]) =>
     void run(
       () =>
         act("PUT", `/api/reviews/${review.id}/tests/${flag.test}/columns/${flag.column}/looks`, {
-          flag: flag.words,
+          flag: flag.key,
         }),
-      { stale: ["completeness"] },
+      { made: "looks" },
     );
   return (
     <>
@@ -72,7 +72,7 @@ function Found({
             <ul className="text-note">
               {own.map((hole) => (
                 <li
-                  key={`${hole.test}.${hole.column}.${hole.metric}`}
+                  key={`${hole.test}.${hole.column}.${hole.metric}.${hole.words}`}
                   className="border-t border-line py-0.5"
                 >
                   <Where review={review} of={hole} /> <span className="text-quiet">{hole.words}</span>

@@ -7,7 +7,7 @@ import { Field } from "../../../design/Field";
 import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 
 interface Props {
   review: ReviewShape;
@@ -27,6 +27,7 @@ export function EnoughDialog({ review, onClose }: Props) {
           <select value={quantity} onChange={(event) => setQuantity(event.target.value)}>
             <option value="graphics memory used">graphics memory</option>
             <option value="memory used">main memory</option>
+            <option value="storage used">storage</option>
           </select>
         </Field>
         <Field label="Reserve in %">
@@ -48,6 +49,11 @@ export function EnoughDialog({ review, onClose }: Props) {
       {query.data && (
         <>
           <p className="mb-2 font-serif text-lead">{query.data.words}.</p>
+          <p className="mb-2 text-note text-quiet">
+            Sizes on offer,{" "}
+            {query.data.sizes_from === "levels" ? "the levels of the factor" : "from the shelf"}:{" "}
+            {query.data.sizes.map((size) => figure(size)).join(", ") || "none"} GB.
+          </p>
           {idle && query.data.idle === null && (
             <p className="mb-2 text-note text-quiet">No idle baseline was run in this review.</p>
           )}
@@ -83,7 +89,9 @@ export function EnoughDialog({ review, onClose }: Props) {
                     </th>
                     <td>{column && <Seal position={column.position} label={column.label} size={16} />}</td>
                     <td className="text-right font-semibold">{figure(use.peak)} GB</td>
-                    <td className="text-right">{figure(use.p95)} GB</td>
+                    <td className="text-right">
+                      {use.typed ? <span className="text-quiet">typed in</span> : `${figure(use.p95)} GB`}
+                    </td>
                     {idle && (
                       <td className="text-right">{use.added === null ? "" : `${figure(use.added)} GB`}</td>
                     )}

@@ -9,7 +9,7 @@ import { useAct } from "../../../design/useAct";
 import { Seal } from "../../../marks/Seal";
 import { figure, signed } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 
 interface Props {
   review: ReviewShape;
@@ -18,7 +18,6 @@ interface Props {
   onClose: () => void;
 }
 
-const STALE = ["pairs"];
 const KINDS: Record<string, string> = {
   play: "built-in test and real play",
   setting: "two settings of one test",
@@ -86,12 +85,12 @@ function OnePair({
                   {figure(gap.a)} → {figure(gap.b)}
                 </td>
                 <td className="pr-3 text-right font-semibold">
-                  {signed(gap.effect_pct)} {unit}
+                  {signed(gap.change)} {unit}
                 </td>
                 <td className="text-quiet">
-                  {gap.low_pct === null || gap.high_pct === null
+                  {gap.low === null || gap.high === null
                     ? "noise unknown"
-                    : `${signed(gap.low_pct)} to ${signed(gap.high_pct)}`}
+                    : `${signed(gap.low)} to ${signed(gap.high)}`}
                 </td>
               </tr>
             );
@@ -108,7 +107,7 @@ function OnePair({
                 className="border border-line bg-sheet"
                 onChange={(event) =>
                   void run(() => act("PATCH", `/api/pairs/${pair.id}`, { counts: event.target.value }), {
-                    stale: ["pairs", "matrix"],
+                    made: "review",
                   })
                 }
               >
@@ -123,7 +122,7 @@ function OnePair({
             onClick={() =>
               void run(() => act("DELETE", `/api/pairs/${pair.id}`), {
                 said: "The pair is taken off; no figure changes.",
-                stale: STALE,
+                made: "review",
               })
             }
           >
@@ -154,7 +153,7 @@ function Declare({ review, matrix }: { review: ReviewShape; matrix: MatrixShape 
     };
     void run(() => act("POST", `/api/reviews/${review.id}/pairs`, body), {
       said: "The two rows are a pair.",
-      stale: STALE,
+      made: "review",
     });
   };
   const choice = (name: string) => (

@@ -9,7 +9,6 @@ import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { count, signed } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
-import { testOf } from "../../Matrix";
 
 interface Props {
   review: ReviewShape;
@@ -27,7 +26,7 @@ export function RecorderDialog({ review, may, onClose }: Props) {
     const body = Object.fromEntries([...form.entries()].map(([key, value]) => [key, Number(value)]));
     void run(() => act("POST", `/api/reviews/${review.id}/recorder`, body), {
       said: "The pairs are on the docket, without and with the recorder in turns.",
-      stale: ["recorder", "docket", "matrix", "reviews"],
+      made: "docket",
     });
   };
   const found = query.data;
@@ -37,32 +36,40 @@ export function RecorderDialog({ review, may, onClose }: Props) {
       {query.isError && <p className="text-mark">{query.error.message}</p>}
       {found && (
         <>
-          <p className="mb-2 font-serif text-lead">
-            {found.k !== null && found.change_pct !== null
-              ? `Recording changes the leading figure by ${signed(found.change_pct, 2)} % (k = ${found.k.toFixed(4)}, the geometric mean over ${count(found.tests.length, "test")}).`
-              : `There is no correction: ${found.refused}.`}
-          </p>
+          {!found.length && (
+            <p className="mb-2 font-serif text-lead">No pair of passes has been run without and with it.</p>
+          )}
+          {found.map((group) => (
+            <p key={`${group.workload} ${group.metric}`} className="mb-1 font-serif text-lead">
+              {group.workload}, {group.label}:{" "}
+              {group.k !== null && group.change_pct !== null
+                ? `recording changes it by ${signed(group.change_pct, 2)} % (k = ${group.k.toFixed(4)}, over ${count(group.tests.length, "test")}).`
+                : `no correction for all its tests: ${group.refused}.`}
+            </p>
+          ))}
           <table className="mb-3 text-note">
             <tbody>
-              {found.tests.map((one) => (
-                <tr key={one.test}>
-                  <th scope="row" className="pr-3 text-left font-normal">
-                    {testOf(review, one.test)?.name}, {testOf(review, one.test)?.detail}, {one.label}
-                  </th>
-                  <td className="pr-3 text-right font-semibold">{signed(one.change_pct, 2)} %</td>
-                  <td className="text-quiet">
-                    {one.low === null || one.high === null
-                      ? "one pair, so no interval"
-                      : `${signed(100 * (one.low - 1), 2)} to ${signed(100 * (one.high - 1), 2)} %, ${count(one.pairs, "pair")}`}
-                  </td>
-                </tr>
-              ))}
+              {found
+                .flatMap((group) => group.tests.map((one) => ({ ...one, label: group.label })))
+                .map((one) => (
+                  <tr key={`${one.test} ${one.label}`}>
+                    <th scope="row" className="pr-3 text-left font-normal">
+                      {one.name}, {one.label}
+                    </th>
+                    <td className="pr-3 text-right font-semibold">{signed(one.change_pct, 2)} %</td>
+                    <td className="text-quiet">
+                      {one.low === null || one.high === null
+                        ? "one pair, so no interval"
+                        : `${signed(100 * (one.low - 1), 2)} to ${signed(100 * (one.high - 1), 2)} %, ${count(one.pairs, "pair")}`}
+                    </td>
+                  </tr>
+                ))}
             </tbody>
           </table>
         </>
       )}
       <p className="mb-3 text-note text-quiet">
-        The passes of a pair are in no centre. The correction is never applied to raw data; the Figures lens
+        The passes of a pair are not averaged. The correction is never applied to raw data; the Figures lens
         can show what the figures would be without the recorder, and says so.
       </p>
       {may("ask_for_passes") && (

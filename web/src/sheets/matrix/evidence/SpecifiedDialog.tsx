@@ -5,7 +5,7 @@ import { Dialog } from "../../../design/Dialog";
 import { Seal } from "../../../marks/Seal";
 import { count, figure } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
-import { testOf } from "../../Matrix";
+import { testOf } from "../../../api/lookup";
 
 interface Props {
   review: ReviewShape;

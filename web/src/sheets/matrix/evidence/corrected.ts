@@ -1,31 +1,22 @@
-import { useQuery } from "@tanstack/react-query";
-import type { MatrixShape, ReviewShape } from "../../../api/client";
-import { recorderQuery } from "../../../api/queries";
+import type { MatrixShape } from "../../../api/client";
 
-/** The figures as they would be without the recorder: leading ratio figures divided by k. Comparisons stay as they are. */
-export function withoutRecorder(matrix: MatrixShape, review: ReviewShape, k: number): MatrixShape {
-  const leads = (test: number, metric: string) =>
-    review.tests.find((one) => one.id === test)?.shown[0] === metric;
-  const by = (value: number | null) => (value === null ? null : value / k);
-  return {
-    ...matrix,
-    rows: matrix.rows.map((row) =>
-      row.scale !== "ratio" || !leads(row.test, row.metric)
-        ? row
-        : {
-            ...row,
-            cells: Object.fromEntries(
-              Object.entries(row.cells).map(([column, cell]) => [
-                column,
-                { ...cell, centre: cell.centre / k, low: by(cell.low), high: by(cell.high) },
-              ]),
-            ),
-          },
-    ),
-  };
+/** Whether pairs of passes show what recording costs in some row. */
+export function hasCorrection(matrix: MatrixShape): boolean {
+  return matrix.rows.some((row) => Object.values(row.cells).some((cell) => cell.corrected !== null));
 }
 
-/** The correction, where the review's pairs give one. */
-export function useRecorderFactor(review: number): number | null {
-  return useQuery(recorderQuery(review)).data?.k ?? null;
+/** The centres as the server says they would be without the recorder; comparisons stay as they are. */
+export function withoutRecorder(matrix: MatrixShape): MatrixShape {
+  return {
+    ...matrix,
+    rows: matrix.rows.map((row) => ({
+      ...row,
+      cells: Object.fromEntries(
+        Object.entries(row.cells).map(([column, cell]) => [
+          column,
+          cell.corrected === null ? cell : { ...cell, centre: cell.corrected, low: null, high: null },
+        ]),
+      ),
+    })),
+  };
 }

@@ -6,7 +6,7 @@ import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { Seal } from "../../../marks/Seal";
 import { count } from "../../../marks/words";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
 import { look, useStore, type Looked, type TypedCell } from "./useLedger";
 import { landingWords, METHODS, readingWords } from "./words";
@@ -55,7 +55,7 @@ export function BlockDialog({ review, matrix, at, text, onClose }: Props) {
           ` ${count(block.beyond, "value")} would lie outside the matrix and are left out.`}
       </p>
       {(asks || method) && (
-        <Field label="How were the readings come by, where a row does not say yet?">
+        <Field label="How were these readings taken, where a row does not say yet?">
           <select value={method} onChange={(event) => setMethod(event.target.value)}>
             <option value="">choose one</option>
             {METHODS.map((one) => (

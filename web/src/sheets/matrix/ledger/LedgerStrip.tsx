@@ -3,7 +3,7 @@ import type { MatrixShape, ReviewShape } from "../../../api/client";
 import { Button } from "../../../design/Button";
 import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 import type { Ledger, Method } from "./useLedger";
 import { landingWords, METHODS, readingWords, usualHalfWidth } from "./words";
 
@@ -13,7 +13,7 @@ interface Props {
   matrix: MatrixShape;
 }
 
-/** How what is typed is understood, where it lands, what looks wrong in it, and how the row's readings are come by. */
+/** How what is typed is understood, where it lands, what looks wrong in it, and how the row's readings are taken. */
 export function LedgerStrip({ ledger, review, matrix }: Props) {
   const [changing, setChanging] = useState("");
   const at = ledger.at;
@@ -112,7 +112,7 @@ function focusCell(): void {
   document.querySelector<HTMLInputElement>("input[aria-describedby=ledger-strip]")?.focus();
 }
 
-/** Asked once for a row and remembered: how its readings are come by, and how exact they are. */
+/** Asked once for a row and remembered: how its readings are taken, and how exact they are. */
 function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) => void }) {
   const [method, setMethod] = useState<string>(METHODS[0]);
   const [half, setHalf] = useState(usualHalfWidth(METHODS[0], unit));
@@ -126,7 +126,7 @@ function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) =
       }}
     >
       <label>
-        How are this row&rsquo;s readings come by?
+        How are this row&rsquo;s readings taken?
         <select
           className={dress}
           value={method}

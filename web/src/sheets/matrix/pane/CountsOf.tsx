@@ -13,8 +13,6 @@ interface Props {
   may: (act: string) => boolean;
 }
 
-const STALE = ["review", "matrix", "cell", "trace", "distribution", "completeness"];
-
 /** Which parts of every pass count, where the test says so; and where it can be said. */
 export function CountsOf({ review, test, details, may }: Props) {
   const [choosing, setChoosing] = useState(false);
@@ -42,7 +40,7 @@ export function CountsOf({ review, test, details, may }: Props) {
     const done = await run(() => act("PATCH", path, { counts }), {
       said: "What counts is changed for every pass of this test; figures follow.",
       undo: () => act("PATCH", path, { counts: before }),
-      stale: STALE,
+      made: "review",
     });
     if (done) setChoosing(false);
   };
@@ -82,7 +80,7 @@ export function CountsOf({ review, test, details, may }: Props) {
           </p>
           <div className="flex gap-3">
             <Button kind="strong" type="submit">
-              Count so
+              Apply
             </Button>
             <Button onClick={() => setChoosing(false)}>Leave it</Button>
           </div>

@@ -4,7 +4,7 @@ import { Seal } from "../../../marks/Seal";
 import { count, duration, figure } from "../../../marks/words";
 import { laidOut, memoryName, percent, shareWords } from "../LimitsCellView";
 import type { CellPlace } from "../place";
-import { columnOf } from "../../Matrix";
+import { columnOf } from "../../../api/lookup";
 import type { ChosenPass } from "./chosen";
 import { Hypotheses } from "./Hypotheses";
 
@@ -44,7 +44,7 @@ export function HeldBackView({ review, matrix, cells, chosen, may }: Props) {
             </h3>
             {own && <Evidence cell={own} />}
             {row?.masked[String(cell.column)] && (
-              <p className="mt-1 text-note text-mark">⚑ {row.masked[String(cell.column)]}</p>
+              <p className="mt-1 text-note text-mark">⚑ {row.masked[String(cell.column)]?.words}</p>
             )}
             {chosen
               .filter((one) => one.cell.column === cell.column)

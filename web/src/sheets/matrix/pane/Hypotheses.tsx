@@ -7,7 +7,7 @@ import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
-import { columnOf, testOf } from "../../Matrix";
+import { columnOf, testOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
 
 type Hypothesis = Shapes["HypothesisShape"];
@@ -25,7 +25,6 @@ const STATUS: Record<string, string> = {
   refuted: "refuted",
 };
 const SIGN: Record<string, string> = { open: "○", asserted: "◌", tested: "●", refuted: "✕" };
-const STALE = ["hypotheses", "completeness", "docket", "matrix"];
 
 /** Rival explanations of what a cell shows, each with the test that would decide. */
 export function Hypotheses({ review, cell, may }: Props) {
@@ -40,7 +39,7 @@ export function Hypotheses({ review, cell, may }: Props) {
         act("POST", `/api/hypotheses/${one.id}/docket`, {
           columns: one.column === null ? review.columns.map((column) => column.id) : columnsFor(review, one),
         }),
-      { said: "The test that decides is on the docket.", stale: STALE },
+      { said: "The test that decides is on the docket.", made: "hypotheses" },
     );
   return (
     <section aria-label="Explanations" className="border-t border-line pt-2">
@@ -139,7 +138,7 @@ function HypothesisDialog({ review, cell, held, onClose }: DialogProps) {
               test: cell.test,
               column: cell.column,
             }),
-      { said: held ? "The explanation is changed." : "The explanation is noted.", stale: STALE },
+      { said: held ? "The explanation is changed." : "The explanation is noted.", made: "hypotheses" },
     );
     if (done) onClose();
   };

@@ -15,7 +15,6 @@ interface Props {
   may: (act: string) => boolean;
 }
 
-const STALE = ["matrix", "cell", "trace", "distribution", "reviews", "completeness"];
 const SECONDS = { type: "number", min: 0, step: 0.01, required: true } as const;
 const SPANS = ["menu", "loading", "indoor", "outdoor", "crowd", "cut scene"];
 
@@ -26,7 +25,10 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
   if (!may("set_aside")) return null;
   const proposed = stretch && {
     start_s: Math.max(0, hundredths(stretch.from - shift)),
-    end_s: Math.min(hundredths(stretch.to - shift), hundredths(pass.duration_s)),
+    end_s: Math.min(
+      hundredths(stretch.to - shift),
+      pass.duration_s === null ? Infinity : hundredths(pass.duration_s),
+    ),
   };
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -41,7 +43,7 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
             {
               said: `${words} is set aside; every figure leaves it out.`,
               undo: ({ id }) => act("DELETE", `/api/ranges/${id}`),
-              stale: STALE,
+              made: "pass",
             },
           )
         : await run(
@@ -49,7 +51,7 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
             {
               said: `${words} is marked “${said}”.`,
               undo: ({ id }) => act("DELETE", `/api/marks/${id}`),
-              stale: STALE,
+              made: "pass",
             },
           );
     if (made) setDoing(null);
@@ -77,7 +79,10 @@ export function RangeActs({ pass, stretch, shift, may }: Props) {
             <Field label="From, in s">
               <input name="from" {...SECONDS} defaultValue={proposed?.start_s ?? 0} />
             </Field>
-            <Field label="To, in s" hint={`the pass is over after ${hundredths(pass.duration_s)} s`}>
+            <Field
+              label="To, in s"
+              hint={pass.duration_s === null ? "" : `the pass is over after ${hundredths(pass.duration_s)} s`}
+            >
               <input name="to" {...SECONDS} defaultValue={proposed?.end_s ?? ""} />
             </Field>
           </div>

@@ -24,7 +24,6 @@ interface Props {
 }
 
 const SETTLE_MS = 140;
-const CUTS_STALE = ["review", "matrix", "cell", "trace", "distribution"];
 
 /** The traces of all chosen passes on one time axis, with what can be done to a stretch of them. */
 export function TraceView({ review, matrix, test, chosen, may }: Props) {
@@ -85,7 +84,7 @@ export function TraceView({ review, matrix, test, chosen, may }: Props) {
           skip_s: test.skip_s,
           end_cut_s: test.end_cut_s,
         }),
-      stale: CUTS_STALE,
+      made: "review",
     });
   const whole = Math.max(...steady.map((cell) => cell.trace.duration_s + cell.shift));
   const svg = () =>

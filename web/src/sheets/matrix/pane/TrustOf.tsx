@@ -13,8 +13,6 @@ interface Props {
   may: (act: string) => boolean;
 }
 
-const STALE = ["matrix", "completeness"];
-
 /** Whether the metric is trusted for the workload; one that is not stays visible and enters no verdict. */
 export function TrustOf({ matrix, test, metric, may }: Props) {
   const [saying, setSaying] = useState(false);
@@ -29,7 +27,7 @@ export function TrustOf({ matrix, test, metric, may }: Props) {
     const done = await run(() => act("PUT", path, { reason }).then(() => true), {
       said: `${row.label} of ${test.name} is not trusted; it enters no verdict in any review.`,
       undo: trust,
-      stale: STALE,
+      made: "review",
     });
     if (done) setSaying(false);
   };
@@ -40,7 +38,7 @@ export function TrustOf({ matrix, test, metric, may }: Props) {
         (row.untrusted ? (
           <Button
             kind="link"
-            onClick={() => void run(trust, { said: `${row.label} counts again.`, stale: STALE })}
+            onClick={() => void run(trust, { said: `${row.label} counts again.`, made: "review" })}
           >
             Trust it again
           </Button>

@@ -1,5 +1,5 @@
 import type { CellDetail, ColumnShape, PassShape, ReviewShape } from "../../../api/client";
-import { columnOf } from "../../Matrix";
+import { columnOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
 
 /** A pass that is looked at: the shown one of a chosen cell, or one laid over it. */
@@ -25,7 +25,7 @@ export function hasFrames(pass: PassShape): boolean {
 /** The pass that is shown of a cell: the one asked for, else the last that counts, else the last. */
 export function shownPass(detail: CellDetail | undefined, asked: string | undefined): PassShape | undefined {
   if (!detail) return undefined;
-  const kept = detail.passes.filter((pass) => pass.outcome === "completed" && !pass.set_aside);
+  const kept = detail.passes.filter((pass) => pass.kept);
   return (
     detail.passes.find((pass) => pass.id === asked) ??
     kept[kept.length - 1] ??

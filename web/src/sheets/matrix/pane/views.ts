@@ -3,6 +3,6 @@ export type PaneView = (typeof VIEWS)[number];
 export const VIEW_NAMES: Record<PaneView, string> = {
   trace: "Trace",
   distribution: "Distribution",
-  "held back": "Held back by",
+  "held back": "Limits",
   notes: "Notes",
 };

@@ -1,0 +1,100 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+/**
+ * What a change makes stale, by the first members of query keys: one table for the live feed and for one's own acts. The
+ * kinds are those that the server announces.
+ */
+export const STALE = {
+  pass: [
+    "matrix",
+    "cell",
+    "trace",
+    "distribution",
+    "match",
+    "unlike",
+    "docket",
+    "system-docket",
+    "reviews",
+    "review",
+    "plan",
+    "live",
+    "benches",
+    "search",
+    "completeness",
+    "pairs",
+    "recorder",
+    "enough",
+    "specified",
+  ],
+  marks: ["marks", "cell", "trace", "distribution"],
+  docket: ["matrix", "docket", "system-docket", "reviews", "live", "benches", "search", "completeness"],
+  docket_of: ["docket", "system-docket", "systems", "review", "plan"],
+  review: [
+    "review",
+    "reviews",
+    "plan",
+    "matrix",
+    "cell",
+    "trace",
+    "distribution",
+    "docket",
+    "system-docket",
+    "history",
+    "completeness",
+    "pairs",
+    "recorder",
+    "enough",
+    "specified",
+    "hypotheses",
+  ],
+  record: ["review", "reviews", "record"],
+  looks: ["matrix", "cell", "completeness"],
+  hypotheses: ["hypotheses", "completeness"],
+  imports: ["imports", "matrix", "docket", "system-docket", "reviews", "review"],
+  column_maps: ["column-maps"],
+  systems: [
+    "systems",
+    "parts",
+    "plan",
+    "review",
+    "history",
+    "docket",
+    "system-docket",
+    "specified",
+    "enough",
+  ],
+  shelf: ["parts", "systems", "plan", "review", "history", "docket", "system-docket", "specified", "enough"],
+  workloads: ["workloads", "plan", "review", "history", "docket", "system-docket", "matrix"],
+} as const satisfies Record<string, readonly string[]>;
+
+export type ChangeKind = keyof typeof STALE;
+
+/** Queries whose key names its review second; a change of one review leaves those of the others alone. */
+const OF_A_REVIEW: ReadonlySet<string> = new Set([
+  "matrix",
+  "cell",
+  "docket",
+  "review",
+  "plan",
+  "completeness",
+  "pairs",
+  "recorder",
+  "enough",
+  "specified",
+  "hypotheses",
+]);
+
+export function isKind(kind: string): kind is ChangeKind {
+  return kind in STALE;
+}
+
+/** The query keys that a change makes stale. */
+export function staleKeys(kind: ChangeKind, review?: number): (string | number)[][] {
+  return STALE[kind].map((first) =>
+    review !== undefined && OF_A_REVIEW.has(first) ? [first, review] : [first],
+  );
+}
+
+export function refresh(client: QueryClient, kind: ChangeKind, review?: number): Promise<unknown> {
+  return Promise.all(staleKeys(kind, review).map((queryKey) => client.invalidateQueries({ queryKey })));
+}

@@ -1,0 +1,49 @@
+import type { ColumnShape, ReviewShape } from "../../../api/client";
+import { Menu } from "../../../design/Menu";
+import { Seal } from "../../../marks/Seal";
+import { Beyond } from "../../Beyond";
+
+interface Props {
+  review: ReviewShape;
+  column: ColumnShape;
+  baseline: number | null;
+  className: string;
+  onBaseline: (column: ColumnShape) => void;
+  onEveryonesBaseline?: (column: ColumnShape) => void;
+}
+
+/** A configuration over its cells: its seal, its name, and at most one line of what is to be known of it. */
+export function ColumnHead({ review, column, baseline, className, onBaseline, onEveryonesBaseline }: Props) {
+  const isBaseline = column.id === baseline;
+  const items = [
+    { label: "Compare the others with this", act: () => onBaseline(column), disabled: isBaseline },
+    ...(onEveryonesBaseline
+      ? [
+          {
+            label: "Make it everybody's baseline",
+            act: () => onEveryonesBaseline(column),
+            disabled: column.is_baseline,
+          },
+        ]
+      : []),
+  ];
+  return (
+    <th scope="col" className={className}>
+      <Menu
+        label={`${column.label}: choose the baseline`}
+        items={items}
+        trigger={
+          <button
+            type="button"
+            title={column.note || undefined}
+            className="flex max-w-full items-center gap-2 text-body font-semibold"
+          >
+            <Seal position={column.position} label={column.label} baseline={isBaseline} size={24} />
+            <span className="truncate">{column.label}</span>
+          </button>
+        }
+      />
+      <Beyond review={review} column={column} baseline={baseline} />
+    </th>
+  );
+}

@@ -1,0 +1,38 @@
+import { FiguresCell } from "../FiguresCell";
+import { Apart, Missing } from "../Missing";
+import { FootNotes } from "./FootNotes";
+import type { LensObject } from "./lens";
+
+export const figures: LensObject = {
+  key: "figures",
+  name: "Figures",
+  perMetric: true,
+  tailsTellLows: true,
+  takesTyping: true,
+  columnPx: 250,
+  baselinePx: 250,
+  rowPx: 58,
+  headline: () => "centre of the kept passes",
+  Cell: ({ matrix, line, column, measure }) => {
+    const row = matrix.rows.find((one) => one.key === line.key);
+    const cell = row?.cells[String(column.id)];
+    if (!row || !cell) return <Missing matrix={matrix} row={row} line={line} column={column.id} />;
+    return (
+      <>
+        <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />
+        <Apart row={row} column={column.id} />
+      </>
+    );
+  },
+  Legend: () => (
+    <span className="text-note text-quiet">
+      wide end: average · bar: 1 % low · point: 0.1 % low · end: 95 % interval
+    </span>
+  ),
+  Foot: ({ review, matrix }) => (
+    <FootNotes review={review} matrix={matrix}>
+      Intervals are 95 %, from the passes of the cell alone, with the step of readings that were read
+      off.{" "}
+    </FootNotes>
+  ),
+};

@@ -1,0 +1,48 @@
+import type { ComponentType } from "react";
+import type { ColumnShape, MatrixShape, ReviewShape } from "../../../api/client";
+import type { Line } from "../grid/lines";
+
+/** What a lens gets to draw one cell. */
+export interface LensCellProps {
+  review: ReviewShape;
+  matrix: MatrixShape;
+  line: Pick<Line, "test" | "metric" | "key">;
+  column: ColumnShape;
+  /** Axes that all cells of a lens share. */
+  measure: Measure;
+}
+
+export interface Measure {
+  /** Half of the axis of the Versus marks, in %. */
+  reach: number;
+  /** Right end of the tails' axis for each row. */
+  top: Record<string, number>;
+}
+
+interface LensPartProps {
+  review: ReviewShape;
+  matrix: MatrixShape;
+}
+
+/** One look at the matrix. To add one is to write this object and a line in the registry. */
+export interface LensObject {
+  key: string;
+  name: string;
+  /** A row for each metric of a test, or one for the test. */
+  perMetric: boolean;
+  /** Whether its cells tell the lows beside the average, so that they need no rows of their own. */
+  tailsTellLows: boolean;
+  /** Whether figures can be typed into its cells. */
+  takesTyping: boolean;
+  /** Least width of a column and of the baseline's, and about how high a row is. */
+  columnPx: number;
+  baselinePx: number;
+  rowPx: number;
+  /** What stands over the names of the tests. */
+  headline: (matrix: MatrixShape) => string;
+  Cell: ComponentType<LensCellProps>;
+  /** How its marks are read, beside the lenses. */
+  Legend: ComponentType<LensPartProps>;
+  /** What is said once, under the grid. */
+  Foot: ComponentType<LensPartProps>;
+}

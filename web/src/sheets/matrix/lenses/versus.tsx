@@ -1,0 +1,60 @@
+import type { MatrixShape } from "../../../api/client";
+import { Seal } from "../../../marks/Seal";
+import { VersusCell } from "../VersusCell";
+import { Apart, Missing } from "../Missing";
+import { FootNotes } from "./FootNotes";
+import type { LensObject } from "./lens";
+
+export const versus: LensObject = {
+  key: "versus",
+  name: "Versus",
+  perMetric: true,
+  tailsTellLows: false,
+  takesTyping: true,
+  columnPx: 284,
+  baselinePx: 189,
+  rowPx: 42,
+  headline: () => "change against the baseline",
+  Cell: ({ matrix, line, column, measure }) => {
+    const row = matrix.rows.find((one) => one.key === line.key);
+    const cell = row?.cells[String(column.id)];
+    if (!row || !cell) return <Missing matrix={matrix} row={row} line={line} column={column.id} />;
+    return (
+      <>
+        <VersusCell row={row} cell={cell} reach={measure.reach} isBaseline={column.id === matrix.baseline} />
+        <Apart row={row} column={column.id} />
+      </>
+    );
+  },
+  Legend: ({ review, matrix }) => {
+    const baseline = review.columns.find((column) => column.id === matrix.baseline);
+    return (
+      <span className="flex items-center gap-1.5 text-note text-quiet">
+        against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
+        {baseline?.label} · to the right is better · shaded: ±{matrix.margin_pct.toFixed(1).replace(".0", "")}{" "}
+        % · bars: 95 % intervals
+      </span>
+    );
+  },
+  Foot: ({ review, matrix }) => (
+    <FootNotes review={review} matrix={matrix}>
+      Percentages are the plain change of the value; mark and word say whether it is good.{" "}
+      {levelWords(matrix)}
+    </FootNotes>
+  ),
+};
+
+/** The error level of each comparison follows from how many the row has. */
+export function levelWords(matrix: Pick<MatrixShape, "rows">): string {
+  const levels = [
+    ...new Set(
+      matrix.rows
+        .filter((row) => Object.values(row.cells).some((cell) => cell.comparison))
+        .map((row) => row.level_pct.toFixed(2)),
+    ),
+  ].sort();
+  const [lowest, highest] = [levels[0], levels[levels.length - 1]];
+  if (!lowest || !highest) return "";
+  const each = lowest === highest ? `${lowest} %` : `${lowest} to ${highest} %`;
+  return `Intervals hold with 95 % for all comparisons of a row together, so each has an error level of ${each}. `;
+}

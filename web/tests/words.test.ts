@@ -1,0 +1,73 @@
+import assert from "node:assert/strict";
+import { test } from "node:test";
+import {
+  bytes,
+  clock,
+  count,
+  difference,
+  duration,
+  figure,
+  setting,
+  signed,
+  withUnit,
+} from "../src/marks/words";
+import { readingWords, usualHalfWidth } from "../src/sheets/matrix/ledger/words";
+
+test("figures have three significant digits and a true minus", () => {
+  for (const [value, words] of [
+    [1234.5, "1235"],
+    [94.13, "94.1"],
+    [0, "0"],
+    [-0.01234, "−0.0123"],
+  ] as const) {
+    assert.equal(figure(value), words);
+  }
+});
+
+test("a difference that rounds to nothing has no sign", () => {
+  assert.deepEqual(
+    [signed(0.04), signed(-0.04), signed(0.06), signed(-30.77)],
+    ["0.0", "0.0", "+0.1", "−30.8"],
+  );
+  assert.equal(difference(-30.77, "ratio", "W"), "−30.8 %");
+  assert.equal(difference(-5, "difference", "dB(A)"), "−5.00 dB(A)");
+});
+
+test("what is counted is whole, what is measured is not", () => {
+  assert.equal(withUnit(8, "cameras"), "8 cameras");
+  assert.equal(withUnit(8.0000000001, "cameras"), "8 cameras");
+  assert.equal(withUnit(60, "fps"), "60.0 fps");
+});
+
+test("durations change their unit at 90 s and 90 min", () => {
+  assert.deepEqual(
+    [duration(89), duration(90), duration(5399), duration(5400)],
+    ["89 s", "2 min", "90 min", "1 h 30 min"],
+  );
+  assert.deepEqual([clock(0), clock(59.6), clock(102), clock(3787)], ["0:00", "1:00", "1:42", "1:03:07"]);
+});
+
+test("plurals and sizes", () => {
+  assert.deepEqual([count(1, "pass"), count(2, "pass"), count(0, "file")], ["1 pass", "2 passes", "0 files"]);
+  assert.deepEqual([bytes(999), bytes(1000), bytes(2_500_000)], ["999 B", "1.00 kB", "2.50 MB"]);
+});
+
+test("a setting is told with the unit at the end of its key", () => {
+  assert.equal(setting("power_limit_w", 35), "power limit 35 W");
+  assert.equal(setting("detail", "high"), "detail high");
+});
+
+test("a reading is told as it was understood", () => {
+  const landing = { missing: "", value: 53.5, outcome: "", half_width: 1.5, bound: "", number: 1, new: true };
+  const told = (changes: object, unit: string) => readingWords({ ...landing, ...changes } as never, unit);
+  assert.equal(told({}, "°C"), "53.5 ± 1.5 °C");
+  assert.equal(told({ half_width: null, bound: "over", value: 200 }, "fps"), "over 200.0 fps");
+  assert.equal(told({ value: null, outcome: "crashed" }, "fps"), "crashed");
+  assert.equal(told({ missing: "not shown" }, "fps"), "not shown");
+});
+
+test("half-widths that are usual for a method", () => {
+  assert.equal(usualHalfWidth("stopwatch", "s"), "0.2");
+  assert.equal(usualHalfWidth("meter", "W"), "0");
+  assert.equal(usualHalfWidth("remembered", "fps"), "");
+});
