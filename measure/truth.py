@@ -14,7 +14,8 @@ import numpy as np
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from nomothet.bench.simulated.truth import deepest_throttle, first_short_s, first_throttled_s, right_kinds
-from nomothet.core.compare import compare_with_baseline, pooled_noise
+from nomothet.core.compare import compare_with_baseline
+from nomothet.core.noise import pooled_noise
 from nomothet.core.passes import flags
 from nomothet.core.shortage import collapse_of
 from tests.bench import truth_cases
