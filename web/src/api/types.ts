@@ -2772,7 +2772,7 @@ export interface components {
             /** @default  */
             words: string;
         };
-        /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.passes.record_api.LandingShape]) */
+        /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.intake.record_api.LandingShape]) */
         LookedShape: {
             test: number;
             column: number;

@@ -172,7 +172,7 @@ def _marks(test: Test, found: list[Pass]) -> dict[str, list[MarkedShape]]:
     definition = test.review.low_definition
     held = marks_of([owner.pk for owner in found])
     spanned = [owner for owner in found if any(mark.end_s is not None for mark in held.get(str(owner.pk), []))]
-    recorded = {one.owner_id: one for one in Series.objects.filter(owner__in=spanned, name="frames")} if spanned else {}
+    recorded = {one.owner_id: one for one in Series.objects.filter(owner__in=spanned, kind="frames")} if spanned else {}
     for owner in found:
         pass_id = str(owner.pk)
         marks = held.get(pass_id, [])
