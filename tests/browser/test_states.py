@@ -144,7 +144,7 @@ class States(BrowserTest):
             page.on(
                 "response",
                 lambda response: (
-                    sizes.__setitem__(response.url, int(response.headers.get("content-length", 0)))
+                    sizes.__setitem__(response.url, int(response.headers.get("content-length", -1)))
                     if response.url.endswith(".js")
                     else None
                 ),
@@ -154,4 +154,6 @@ class States(BrowserTest):
 
         self.do(work)
         self.assertGreater(len(sizes), 0)
+        # A size that is not told would be none, and the sum would say nothing.
+        self.assertTrue(all(size > 0 for size in sizes.values()), sizes)
         self.assertLessEqual(sum(sizes.values()), 250_000)

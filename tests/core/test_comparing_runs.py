@@ -14,7 +14,10 @@ from nomothet.core.errors import BadSample
 from nomothet.core.overhead import recorder_overhead, without_recorder
 from nomothet.core.passes import flags, rise_at_end
 
-RNG = np.random.default_rng(21)
+
+def rng() -> np.random.Generator:
+    """A generator of its own for each use, so that no test hangs on which ran before."""
+    return np.random.default_rng(21)
 
 
 class Overhead(unittest.TestCase):
@@ -125,7 +128,7 @@ class Enough(unittest.TestCase):
 class SmallFigures(unittest.TestCase):
     def test_a_run_that_ends_while_it_warms_up(self) -> None:
         t = np.arange(0, 600, 0.25)
-        settled = 80 - 40 * np.exp(-t / 60) + RNG.normal(0, 0.3, len(t))
+        settled = 80 - 40 * np.exp(-t / 60) + rng().normal(0, 0.3, len(t))
         rising = 80 - 40 * np.exp(-t / 900)
         slow, fast = rise_at_end(t, settled), rise_at_end(t, rising)
         assert slow is not None
@@ -146,9 +149,9 @@ class OddPasses(unittest.TestCase):
         self.assertEqual(flags(values, others=quiet).odd, (4,))
 
     def test_pure_noise_is_called_odd_in_under_one_pass_of_a_hundred(self) -> None:
-        called = 0
+        called, generator = 0, rng()
         for _ in range(400):
-            test = [list(np.exp(RNG.normal(4, 0.01, 5))) for _ in range(3)]
+            test = [list(np.exp(generator.normal(4, 0.01, 5))) for _ in range(3)]
             called += sum(len(flags(own, others=[o for o in test if o is not own]).odd) for own in test)
         self.assertLess(called / (400 * 15), 0.01)
 
@@ -158,19 +161,20 @@ class Alignment(unittest.TestCase):
         t = np.arange(0, 90, 0.016)
         scene = 16 * (1 + 0.3 * np.sin(t / 4.1) + 0.2 * np.sin(t / 1.7 + 1))
         late = scene[np.searchsorted(np.cumsum(scene) / 1000, 5.0) :]
-        found = best_match(scene * RNG.normal(1, 0.03, len(scene)), late * RNG.normal(1, 0.03, len(late)))
+        own = rng()
+        found = best_match(scene * own.normal(1, 0.03, len(scene)), late * own.normal(1, 0.03, len(late)))
         self.assertAlmostEqual(found.shift_s, 5.0, delta=0.5)
         self.assertGreater(found.correlation, 0.9)
 
     def test_a_trace_matches_itself_where_it_is(self) -> None:
-        frames = RNG.gamma(20, 1.0, 4000)
+        frames = rng().gamma(20, 1.0, 4000)
         self.assertEqual(best_match(frames, frames).shift_s, 0.0)
         self.assertEqual(best_match(np.array([5000.0]), np.array([5000.0])).shift_s, 0.0)
 
 
 class Distribution(unittest.TestCase):
     def test_the_curve_is_made_of_type_7_percentiles(self) -> None:
-        frames = RNG.gamma(20, 0.5, 5000)
+        frames = rng().gamma(20, 0.5, 5000)
         curve = percentile_curve(frames)
         at = curve.share_slower.index(min(curve.share_slower, key=lambda share: abs(share - 0.01)))
         self.assertAlmostEqual(curve.share_slower[at], 0.01)
@@ -178,6 +182,6 @@ class Distribution(unittest.TestCase):
         self.assertEqual(curve.frame_ms[0], frames.min())
 
     def test_every_frame_is_in_a_bin(self) -> None:
-        frames = np.concatenate([RNG.gamma(20, 0.5, 500), [400.0, 900.0]])
+        frames = np.concatenate([rng().gamma(20, 0.5, 500), [400.0, 900.0]])
         self.assertEqual(sum(histogram(frames).counts), 502)
         self.assertEqual(histogram(frames, top_ms=50.0).counts[-1], 2)
