@@ -188,6 +188,22 @@ class Foretold(BringTest):
         self.start()
         self.assertEqual(Pass.objects.get().duration_s, 59.5)
 
+    def test_only_files_that_are_to_be_read_otherwise_are_looked_at_again(self) -> None:
+        (item,) = self.looked(self.stamps())["items"]
+        same = [{key: use[key] for key in ("column", "role", "name", "unit")} for use in item["columns"]]
+        with mock.patch.object(commands, "foretell") as looked:
+            self.assertEqual(self.choose({**self.cell(0), "columns": same, "every_s": None}).status_code, 200)
+            self.assertEqual(looked.call_count, 0)
+            self.choose({**self.cell(0), "columns": [{**same[1], "unit": "ms"}]})
+            self.assertEqual(looked.call_count, 1)
+
+    def test_a_kept_map_brings_its_distance_of_rows_along(self) -> None:
+        uses = [{"column": "power [W]", "role": "sensor", "name": "power", "unit": "W"}]
+        self.tester.send("post", "/api/column-maps", {"name": "meter", "columns": uses, "every_s": 0.5})
+        content = ("power [W]\n" + "\n".join(str(50 + at % 9) for at in range(120))).encode()
+        (item,) = self.looked(content)["items"]
+        self.assertEqual((item["every_s"], item["refusal"]), (0.5, ""))
+
     def test_the_pass_begins_when_the_file_says(self) -> None:
         rows = "\n".join(f"2026-03-04T10:{at // 60:02d}:{at % 60:02d}Z,{50 + at % 7}" for at in range(120))
         self.looked(f"at,temp [°C]\n{rows}".encode())

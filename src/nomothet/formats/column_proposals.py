@@ -52,7 +52,7 @@ def look_at(path: Path, known: Sequence[ColumnMap] = ()) -> tuple[Layout, list[S
     with path.open("rb") as file:
         layout = recognise(file.read(262_144))
     columns = read_columns(path, layout, most_rows=ROWS_LOOKED_AT)
-    fitting = next((one for one in known if {use.column for use in one.columns} <= set(layout.names)), None)
+    fitting = fitting_map(layout, known)
     uses = {use.column: use for use in fitting.columns} if fitting else {}
     proposed = propose(layout, columns)
     seen = []
@@ -63,6 +63,11 @@ def look_at(path: Path, known: Sequence[ColumnMap] = ()) -> tuple[Layout, list[S
         low, high = (float(finite.min()), float(finite.max())) if len(finite) else (None, None)
         seen.append(Seen(taken, "as in the column map" if fitting else why, low, high, _picture(values)))
     return layout, seen
+
+
+def fitting_map(layout: Layout, known: Sequence[ColumnMap]) -> ColumnMap | None:
+    """The first of the known maps all of whose columns the file has."""
+    return next((one for one in known if {use.column for use in one.columns} <= set(layout.names)), None)
 
 
 def propose(layout: Layout, columns: Mapping[int, Floats]) -> list[tuple[ColumnUse, str]]:

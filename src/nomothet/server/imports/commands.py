@@ -8,11 +8,11 @@ from typing import Any, BinaryIO
 from django.db import transaction
 
 from nomothet.formats.column_maps import ColumnMap, ColumnUse
-from nomothet.formats.column_proposals import look_at
+from nomothet.formats.column_proposals import fitting_map, look_at
 from nomothet.formats.errors import BadTable
 from nomothet.server.feed.commands import announce
 from nomothet.server.imports import archive
-from nomothet.server.imports.foretelling import foretell
+from nomothet.server.imports.foretelling import foretell, map_of
 from nomothet.server.imports.matching import guess_cell
 from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.running import finish, is_wanted, upload_path
@@ -70,11 +70,15 @@ def choose(user: User, job: ImportJob, choices: list[dict[str, Any]]) -> ImportJ
             if one["test"] not in {*tests, None} or one["column"] not in {*columns, None}:
                 raise unusable("A test or configuration is not in this review; reload and choose again.")
             items[at] = {**items[at], "test": one["test"], "column": one["column"]}
-            if one.get("columns") is not None or one.get("every_s") is not None:
-                _take_uses(items[at], one)
-                if not items[at]["problem"]:
-                    with archive.opened(upload_path(job.pk), items[at]["name"]) as opened:
-                        foretell(items[at], opened)
+            before = map_of(items[at])
+            if one.get("columns") is not None:
+                _take_uses(items[at], one["columns"])
+            if "every_s" in one:
+                items[at]["every_s"] = one["every_s"]
+            # A folder has hundreds of files; only what is to be read otherwise is looked at again.
+            if not items[at]["problem"] and map_of(items[at]) != before:
+                with archive.opened(upload_path(job.pk), items[at]["name"]) as opened:
+                    foretell(items[at], opened)
         locked.items = items
         locked.save(update_fields=["items"])
     return locked
@@ -144,7 +148,9 @@ def _look(review: Review, path: Path, found: list[archive.Member]) -> list[dict[
         }  # fmt: skip
         try:
             with archive.opened(path, member.name) as opened:
-                _, seen = look_at(opened, known)
+                layout, seen = look_at(opened, known)
+                fitting = fitting_map(layout, known)
+                item["every_s"] = fitting.every_s if fitting else None
                 item["columns"] = [
                     {**vars(one.use), "why": one.why, "low": one.low, "high": one.high, "picture": one.picture}
                     for one in seen
@@ -156,7 +162,6 @@ def _look(review: Review, path: Path, found: list[archive.Member]) -> list[dict[
     return items
 
 
-def _take_uses(item: dict[str, Any], choice: dict[str, Any]) -> None:
-    chosen = {use["column"]: use for use in choice.get("columns") or []}
-    item["every_s"] = choice.get("every_s")
+def _take_uses(item: dict[str, Any], uses: list[dict[str, Any]]) -> None:
+    chosen = {use["column"]: use for use in uses}
     item["columns"] = [{**one, **chosen.get(one["column"], {})} for one in item["columns"]]
