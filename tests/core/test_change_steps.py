@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from nomothet.core.change_steps import Fitted, MachineState, change_steps, disagrees
 from nomothet.core.quantities import Value
 from nomothet.core.settings import setting_of
+from nomothet.words import say
 
 SMALL = {
     slot: Fitted(f"small-{at}", f"module {at} of the small kit", "memory_kit") for at, slot in enumerate(("A2", "B2"))
@@ -32,18 +33,18 @@ class Steps(unittest.TestCase):
         self.assertLess(kinds.index("put_in"), kinds.index("start_up"))
         restored = [step for step in steps if step.kind == "restore"]
         self.assertEqual([step.key for step in restored], ["set:memory_mts"])
-        self.assertIn("5600 MT/s", restored[0].words)
+        self.assertIn("5600 MT/s", say(restored[0].does))
         self.assertEqual((restored[0].asks, restored[0].expected), ("memory_mts", 5600))
-        self.assertIn("Take module 0 of the small kit out of slot A2.", [step.words for step in steps])
+        self.assertIn("Take module 0 of the small kit out of slot A2.", [say(step.does) for step in steps])
 
     def test_a_setting_alone_opens_nothing(self) -> None:
         steps = change_steps(state(SMALL, power_limit_w=35, image=41), state(SMALL, power_limit_w=20, image=41))
-        self.assertEqual([step.words for step in steps], ["Set power limit from 35 W to 20 W."])
+        self.assertEqual([say(step.does) for step in steps], ["Set power limit from 35 W to 20 W."])
         self.assertEqual(steps[0].kind, "firmware")
 
     def test_a_setting_that_goes_is_put_back_to_its_default(self) -> None:
         (step,) = change_steps(state({}, cooling_mode="quiet"), state({}))
-        self.assertEqual((step.words, step.asks), ("Set cooling mode back to its default (it was quiet).", ""))
+        self.assertEqual((say(step.does), step.asks), ("Set cooling mode back to its default (it was quiet).", ""))
 
     def test_what_the_runner_sets_is_no_step(self) -> None:
         self.assertEqual(change_steps(state({}, threads=1), state({}, threads=8)), [])
@@ -51,11 +52,11 @@ class Steps(unittest.TestCase):
     def test_without_a_bench_it_is_a_step_like_any_other(self) -> None:
         (step,) = change_steps(state({}, threads=1), state({}, threads=8), by_hand=True)
         self.assertEqual((step.asks, step.expected), ("threads", 8))
-        self.assertIn("from 1 to 8", step.words)
+        self.assertIn("from 1 to 8", say(step.does))
 
     def test_a_room_is_brought_to_a_temperature(self) -> None:
         (step,) = change_steps(state({}, ambient_c=22), state({}, ambient_c=30))
-        self.assertEqual(step.words, "Bring the room to 30 °C.")
+        self.assertEqual(say(step.does), "Bring the room to 30 °C.")
 
     def test_a_part_outside_needs_no_opening(self) -> None:
         steps = change_steps(state({}, {"os_build": IMAGE}), state({}))

@@ -18,6 +18,7 @@ from nomothet.core.memory import (
     populate,
     transfer_rate,
 )
+from nomothet.words.slots import slot_remedy, slot_words
 
 FOUR = SlotMap(
     (Slot("A1", "A", 3), Slot("A2", "A", 1), Slot("B1", "B", 4), Slot("B2", "B", 2)),
@@ -58,8 +59,8 @@ class Slots(unittest.TestCase):
         self.assertEqual(found.channels, 1)
         wrong = found.mistakes[0]
         self.assertEqual((wrong.kind, wrong.slots), ("wrong slots", ("A1",)))
-        self.assertEqual(wrong.remedy, "Put them into A2 and B2.")
-        self.assertIn("only 1 channel of 2", wrong.words)
+        self.assertEqual(slot_remedy(wrong), "Put them into A2 and B2.")
+        self.assertIn("only 1 channel of 2", slot_words(wrong))
 
     def test_wrong_slots_on_both_channels_are_told_too(self) -> None:
         self.assertEqual(self.kinds(modules("A1", "B1")), ["wrong slots"])

@@ -22,6 +22,7 @@ from nomothet.core.plan_check import (
 from nomothet.core.quantities import Spec, Value, read_value
 from nomothet.core.same_as import changes_from, lineage, resolve
 from nomothet.core.settings import CATALOGUE, GROUPS, read_setting, setting_of
+from nomothet.words import say
 
 STATES = st.dictionaries(st.sampled_from("abcdef"), st.integers(0, 3))
 
@@ -192,7 +193,7 @@ class PlanCheck(unittest.TestCase):
         points = check_plan(plan(extra))
         self.assertEqual([point.code for point in points], ["undeclared", "unequal"])
         self.assertEqual(points[0].about, {"aspect": "fan"})
-        self.assertIn("column 2", points[1].words)
+        self.assertIn("column 2", say(points[1].found))
 
     def test_what_is_missing_altogether_stops(self) -> None:
         self.assertEqual(self.codes(plan([], tests=[], factors=[], expected=False))[:2], ["columns", "tests"])
@@ -220,9 +221,9 @@ class PlanCheck(unittest.TestCase):
         two = replace(two, state={**two.state, "part.graphics.memory_gb": 6, "graphics_memory_gb": 2})
         found = [point for point in check_plan(plan([one, two], tests=tests)) if point.code == "requirement"]
         self.assertEqual(len(found), 1)
-        self.assertIn("walk and flight ask for 8 GB of graphics memory", found[0].words)
-        self.assertIn(f"{two.label} has 6", found[0].words)
-        self.assertNotIn(f"{one.label} has", found[0].words)
+        self.assertIn("walk and flight ask for 8 GB of graphics memory", say(found[0].found))
+        self.assertIn(f"{two.label} has 6", say(found[0].found))
+        self.assertNotIn(f"{one.label} has", say(found[0].found))
 
     def test_parts_that_do_not_fit_one_another_are_told(self) -> None:
         column = replace(self.TWO[1], misfits=("the graphics card is 310 mm long, and the case has room for 240 mm",))

@@ -10,9 +10,9 @@ from nomothet.formats.reading_rules import Rule, check_rule
 from nomothet.server.demo.load import leave_machines, load_scenario
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.queries import system_docket
+from nomothet.server.planning.check import plan
 from nomothet.server.reviews.differences import differences
 from nomothet.server.reviews.models import Review
-from nomothet.server.reviews.plan import plan
 from nomothet.server.reviews.queries import review_shape
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.commands import issue_demo_token

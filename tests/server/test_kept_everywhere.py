@@ -12,11 +12,11 @@ from nomothet.server.analysis.tasks import recompute_test
 from nomothet.server.evidence.pooled_lows import pooled_lows
 from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import matrix
+from nomothet.server.overview.workloads import fitness
 from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.records.content import record_content
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.workloads.queries import workload_shape
 from tests.server.base import Browser, SceneTest, steady
 
 KEPT = 3
@@ -88,7 +88,7 @@ class Passes(Consumers):
         return {
             **{name: found()[0] for name, found in self.of_value().items()},
             "list": overview["kept"],
-            "fitness": workload_shape(self.test.workload).fitness.passes,
+            "fitness": next(one.passes for one in fitness() if one.workload == self.test.workload_id),
             # Degrees of freedom, and one for the mean.
             "noise": borrowed[self.test.workload_id, "average_fps"].df + 1,
             "pooled low": low.passes,

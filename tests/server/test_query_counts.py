@@ -15,14 +15,15 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.evidence.cell import cell_detail
 from nomothet.server.evidence.figures import gather
 from nomothet.server.matrix.progress import docketed
+from nomothet.server.overview.reviews import reviews
+from nomothet.server.overview.workloads import fitness
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.stamping import Stamps
+from nomothet.server.planning.check import plan
 from nomothet.server.reviews.differences import compared
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.plan import plan
-from nomothet.server.reviews.queries import reviews
 from nomothet.server.shelf.models import Part, Price
 from nomothet.server.shelf.queries import parts
 from nomothet.server.systems.models import Configuration, Fitting, Observation
@@ -57,7 +58,8 @@ class Promises(SceneTest):
                                                             "column__configuration__system").first()  # fmt: skip
         assert entry is not None
         return {
-            "workloads": (7, workloads),
+            "workloads": (5, workloads),
+            "fitness": (3, fitness),
             "reviews": (6, reviews),
             "compared": (6, lambda: compared(review)),
             "plan": (15, lambda: plan(review)),

@@ -50,14 +50,23 @@ class Catalogue(SceneTest):
         twice = [{"key": "a", "label": "a"}, {"key": "a", "label": "b"}]
         self.assertEqual(self.problem(self.patch({"settings": twice}), 422)["field"], "settings")
 
+    def remarks(self) -> list[str]:
+        found = Browser("reader").json("/api/workloads/fitness")
+        return next(one["remarks"] for one in found if one["workload"] == self.scene.scene.pk)
+
+    def test_only_passes_make_it_fixed(self) -> None:
+        self.assertFalse(self.shape()["fixed"])
+        self.fill(0, [60.0])
+        self.assertTrue(self.shape()["fixed"])
+
     def test_fitness_is_judged_from_passes_on_record(self) -> None:
-        self.assertIn("No pass", self.shape()["fitness"]["remarks"][0])
+        self.assertIn("No pass", self.remarks()[0])
         self.fill(0, [60.0, 60.2])
-        self.assertEqual(self.shape()["fitness"]["remarks"], ["Nothing on record speaks against it."])
+        self.assertEqual(self.remarks(), ["Nothing on record speaks against it."])
         Workload.objects.filter(pk=self.scene.scene.pk).update(warm_up_s=40)
-        self.assertIn("Too short", self.shape()["fitness"]["remarks"][0])
+        self.assertIn("Too short", self.remarks()[0])
         self.fill(1, [900.0, 910.0, 905.0])
-        self.assertTrue(any("Too light" in words for words in self.shape()["fitness"]["remarks"]))
+        self.assertTrue(any("Too light" in words for words in self.remarks()))
 
     def test_one_in_a_review_is_archived_and_not_deleted(self) -> None:
         path = f"/api/workloads/{self.scene.scene.pk}"

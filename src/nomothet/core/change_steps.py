@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from nomothet.core.notes import Note, note
 from nomothet.core.parts import KINDS
 from nomothet.core.quantities import Value, text_of
 from nomothet.core.settings import setting_of
@@ -35,7 +36,7 @@ class Step:
 
     key: str
     kind: StepKind
-    words: str
+    does: Note
     asks: str = ""
     expected: Value | None = None
     unit: str = ""
@@ -62,22 +63,15 @@ def change_steps(before: MachineState | None, after: MachineState, *, by_hand: b
     exchanged = frozenset(kind for _, _, _, kind in moved)
     steps: list[Step] = []
     if opens:
-        steps += [_safety(*words) for words in _BEFORE]
+        steps += [_safety(key) for key in _BEFORE]
         steps += _out_and_in(opens)
-        steps += [_safety(*words) for words in _AFTER]
+        steps += [_safety(key) for key in _AFTER]
     steps += _out_and_in(closed)
     return steps + _settings(before.settings, after, exchanged, by_hand)
 
 
-_BEFORE = (
-    ("save", "Save what is open and shut the system down."),
-    ("power_off", "Switch the supply off, pull its cable, and wait until the board's lights are out."),
-    ("ground", "Touch bare metal of the case before touching a part."),
-)
-_AFTER = (
-    ("look", "See that every part sits firmly, its latches are shut and its cables are in."),
-    ("power_on", "Close the case, connect the cable, switch on and start."),
-)
+_BEFORE = ("save", "power_off", "ground")
+_AFTER = ("look", "power_on")
 
 _Move = tuple[str, Fitted | None, Fitted | None, str]
 
@@ -100,18 +94,12 @@ def _moved(before: Mapping[str, Fitted], after: Mapping[str, Fitted], sort: str)
 
 def _out_and_in(moves: Sequence[_Move]) -> list[Step]:
     out = [
-        Step(f"out:{place}", "take_out", f"Take {old.words} out of {place}.")
-        if place.startswith("slot")
-        else Step(f"out:{place}", "take_out", f"Take the {place} out: {old.words}.")
+        Step(f"out:{place}", "take_out", note("take_out", part=old.words, place=place))
         for place, old, _, _ in moves
         if old
     ]
     into = [
-        Step(f"in:{place}", "put_in", f"Put {new.words} into {place}.")
-        if place.startswith("slot")
-        else Step(f"in:{place}", "put_in", f"Put the {place} in: {new.words}.")
-        for place, _, new, _ in moves
-        if new
+        Step(f"in:{place}", "put_in", note("put_in", part=new.words, place=place)) for place, _, new, _ in moves if new
     ]
     return out + into
 
@@ -120,17 +108,21 @@ def _out_and_in(moves: Sequence[_Move]) -> list[Step]:
 _ROOM = "ambient_c"
 
 
-def _safety(key: str, words: str) -> Step:
-    return Step(key, "start_up" if key == "power_on" else "safety", words)
+def _safety(key: str) -> Step:
+    return Step(key, "start_up" if key == "power_on" else "safety", note("safety_step", step=key))
 
 
 def _look_over(after: MachineState) -> list[Step]:
     slots = [
-        Step(f"see:slot {name}", "check", f"See that {one.words} sits in slot {name}.")
+        Step(f"see:slot {name}", "check", note("see_in_slot", part=one.words, slot=name))
         for name, one in after.slots.items()
     ]
     parts = [
-        Step(f"see:{place}", "check", f"See that the {KINDS[place].label if place in KINDS else place} is {one.words}.")
+        Step(
+            f"see:{place}",
+            "check",
+            note("see_part", place=KINDS[place].label if place in KINDS else place, part=one.words),
+        )
         for place, one in after.parts.items()
         if one.kind != "memory_kit"
     ]
@@ -147,18 +139,17 @@ def _settings(before: Mapping[str, Value], after: MachineState, exchanged: froze
         reset = wanted is not None and bool(exchanged & set(setting.reset_by))
         if (setting.where == "run" and not by_hand) or not (differs or reset):
             continue
+        was = text_of(spec, before[key]) if key in before else ""
         if wanted is None:
-            words = f"Set {spec.label} back to its default (it was {text_of(spec, before[key])})."
+            does = note("set_to_default", label=spec.label, was=was)
         elif key == _ROOM:
-            words = f"Bring the room to {text_of(spec, wanted)}."
+            does = note("bring_room_to", value=text_of(spec, wanted))
         elif reset and not differs:
-            words = f"Put {spec.label} back to {text_of(spec, wanted)}: the exchange has reset it."
-        elif key in before:
-            words = f"Set {spec.label} from {text_of(spec, before[key])} to {text_of(spec, wanted)}."
+            does = note("put_back", label=spec.label, value=text_of(spec, wanted))
         else:
-            words = f"Set {spec.label} to {text_of(spec, wanted)}."
+            does = note("set_to", label=spec.label, was=was, value=text_of(spec, wanted))
         kind: StepKind = "restore" if reset and not differs else "firmware" if setting.where == "firmware" else "system"
-        step = Step(f"set:{key}", kind, words, key if wanted is not None else "", wanted, spec.unit)
+        step = Step(f"set:{key}", kind, does, key if wanted is not None else "", wanted, spec.unit)
         (firmware if setting.where == "firmware" else system).append(step)
     return firmware + system
 

@@ -14,6 +14,10 @@ Mode = Literal["fewest", "balanced", "shuffled"]
 EXACT_UP_TO = 13
 _OPENING, _FIRMWARE = 10**9, 10**5
 
+# What a change takes, where nothing on record says otherwise.
+OPENING_S, FIRMWARE_S, CHANGE_S = 15 * 60.0, 4 * 60.0, 60.0
+BETWEEN_PASSES_S = 20.0
+
 
 class Cost(NamedTuple):
     """What changing costs: the machine opened, the firmware entered, single things changed; compared in that order."""
@@ -24,6 +28,15 @@ class Cost(NamedTuple):
 
     def plus(self, other: "Cost") -> "Cost":
         return Cost(*(a + b for a, b in zip(self, other, strict=True)))
+
+    @property
+    def time_s(self) -> float:
+        """How long all of it takes, in s.
+
+        >>> Cost(openings=1, firmware=1, changes=2).time_s
+        1260.0
+        """
+        return self.openings * OPENING_S + self.firmware * FIRMWARE_S + self.changes * CHANGE_S
 
 
 @dataclass(frozen=True)

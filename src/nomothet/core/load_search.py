@@ -258,16 +258,3 @@ def _held(attempts: Sequence[Attempt]) -> int | None:
 def _bracket(attempts: Sequence[Attempt], held: int | None) -> Bracket:
     broken = [one.load for one in attempts if not one.holds and (held is None or one.load > held)]
     return Bracket(held, min(broken, default=None))
-
-
-def bracket_words(bracket: Bracket, unit: str = "") -> str:
-    """A bracket in words.
-
-    >>> bracket_words(Bracket(84, 88), "streams")
-    '84 streams held, 88 broke'
-    """
-    unit = f" {unit}" if unit else ""
-    if bracket.held is None:
-        return "no load held" if bracket.broken is not None else "nothing tried yet"
-    above = "nothing tried above" if bracket.broken is None else f"{bracket.broken} broke"
-    return f"{bracket.held}{unit} held, {above}"

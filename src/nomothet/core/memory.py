@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from nomothet.core.errors import BadQuantity, BadSlots
+from nomothet.core.notes import Note, note
 
 _HALF_TOLERANCE = 0.02
 _BYTES = 8
@@ -122,12 +123,11 @@ class Module:
 
 @dataclass(frozen=True)
 class Mistake:
-    """Something about the modules that costs speed or cannot work, with the slots concerned and what to do."""
+    """Something about the modules that costs speed or cannot work, with the slots concerned."""
 
     kind: str
     slots: tuple[str, ...]
-    words: str
-    remedy: str
+    found: Note
 
 
 @dataclass(frozen=True)
@@ -218,13 +218,8 @@ def _wrong_slots(slots: SlotMap, by_name: Mapping[str, Slot], modules: Mapping[s
         return []
     used = {by_name[name].channel for name in modules}
     reached = {by_name[name].channel for name in wanted}
-    cost = (
-        f"only {_channels(len(used))} of {len(reached)} in use"
-        if len(used) < len(reached)
-        else "the board fills other slots first"
-    )
-    words = f"modules in {_and(sorted(modules))}: {cost}"
-    return [Mistake("wrong slots", wrong, words, f"Put them into {_and(wanted)}.")]
+    found = note("wrong_slots", slots=sorted(modules), used=len(used), reached=len(reached), wanted=list(wanted))
+    return [Mistake("wrong slots", wrong, found)]
 
 
 def _uneven(by_name: Mapping[str, Slot], modules: Mapping[str, Module]) -> list[Mistake]:
@@ -233,20 +228,16 @@ def _uneven(by_name: Mapping[str, Slot], modules: Mapping[str, Module]) -> list[
         capacity[by_name[name].channel] += module.capacity_gb  # type: ignore[assignment]
     if len(set(capacity.values())) <= 1:
         return []
-    told = ", ".join(f"{channel} {gb:g} GB" for channel, gb in sorted(capacity.items()))
-    words = f"channels hold unlike capacities ({told}): part of the memory has fewer channels"
-    return [Mistake("uneven channels", tuple(modules), words, "Give every channel the same capacity.")]
+    return [Mistake("uneven channels", tuple(modules), note("uneven_channels", capacity_gb=sorted(capacity.items())))]
 
 
 def _mixed(modules: Mapping[str, Module]) -> list[Mistake]:
     found = []
     if len({module.kit for module in modules.values()}) > 1:
-        kits = _and(sorted({module.kit for module in modules.values()}))
-        words = f"modules of several kits ({kits}) run at what the slowest takes, if at all"
-        found.append(Mistake("mixed kits", tuple(modules), words, "Use the modules of one kit."))
+        kits = sorted({module.kit for module in modules.values()})
+        found.append(Mistake("mixed kits", tuple(modules), note("mixed_kits", kits=kits)))
     if len({module.ecc for module in modules.values() if module.ecc is not None}) > 1:
-        words = "modules with and without error correction together do not start on most boards"
-        found.append(Mistake("mixed correction", tuple(modules), words, "Use modules of one sort."))
+        found.append(Mistake("mixed correction", tuple(modules), note("mixed_correction")))
     return found
 
 
@@ -254,18 +245,17 @@ def _over_limit(slots: SlotMap, modules: Mapping[str, Module]) -> list[Mistake]:
     found = []
     total = sum(module.capacity_gb for module in modules.values())
     if slots.max_gb is not None and total > slots.max_gb:
-        words = f"{total:g} GB are over the {slots.max_gb:g} GB that the board takes"
-        found.append(Mistake("over the capacity", tuple(modules), words, "Use a smaller kit or fewer modules."))
+        over = note("over_capacity", gb=total, most_gb=slots.max_gb)
+        found.append(Mistake("over the capacity", tuple(modules), over))
     if slots.max_module_gb is not None:
         large = tuple(name for name, module in modules.items() if module.capacity_gb > slots.max_module_gb)
         if large:
-            words = f"a module of over {slots.max_module_gb:g} GB is more than a slot takes"
-            found.append(Mistake("over the capacity of a slot", large, words, "Use smaller modules."))
+            over = note("over_capacity_of_slot", most_gb=slots.max_module_gb)
+            found.append(Mistake("over the capacity of a slot", large, over))
     if slots.takes_ecc is False:
         refused = tuple(name for name, module in modules.items() if module.ecc)
         if refused:
-            words = "the board does not take modules with error correction"
-            found.append(Mistake("refused module", refused, words, "Use modules without error correction."))
+            found.append(Mistake("refused module", refused, note("refused_module")))
     return found
 
 
@@ -281,27 +271,14 @@ def _too_fast(
     limits = [speed.rate_mts for speed in slots.speeds if speed.modules_per_channel <= fullest]
     rate = set_mts or (min(rates) if rates else None)
     if limits and rate and rate > min(limits):
-        each = f"{fullest} module{'s' if fullest > 1 else ''} on a channel"
-        words = f"{rate:g} MT/s are over the {min(limits):g} MT/s that the board runs with {each}"
-        found.append(
-            Mistake("over the speed", tuple(modules), words, f"Set {min(limits):g} MT/s or use fewer modules.")
-        )
+        over = note("over_speed", mts=rate, most_mts=min(limits), modules=fullest)
+        found.append(Mistake("over the speed", tuple(modules), over))
     if set_mts and rates and set_mts > min(rates):
-        words = f"{set_mts:g} MT/s are set on a kit that is rated for {min(rates):g} MT/s"
-        found.append(
-            Mistake("over the rating", tuple(modules), words, "Set what the kit is rated for, or say why not.")
-        )
+        over = note("over_rating", mts=set_mts, rated_mts=min(rates))
+        found.append(Mistake("over the rating", tuple(modules), over))
     return found
 
 
 def _above_zero(field: str, value: float) -> None:
     if not 0 < value < math.inf:
         raise BadQuantity(field, f"{field} is {value:g}; it must be above 0")
-
-
-def _channels(n: int) -> str:
-    return f"{n} channel{'' if n == 1 else 's'}"
-
-
-def _and(words: Sequence[str]) -> str:
-    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)

@@ -9,6 +9,7 @@ import numpy as np
 
 from nomothet.core.differences import Row, Table, undeclared
 from nomothet.core.noise import MOST_PASSES, Noise, passes_needed, sidak_level
+from nomothet.core.notes import Note, note
 from nomothet.core.quantities import Value
 
 Severity = Literal["stops", "warns", "notes"]
@@ -65,9 +66,9 @@ class PlannedColumn:
     is_baseline: bool = False
     blocked: str = ""
     priced: bool = False
-    mistakes: tuple[str, ...] = ()
+    mistakes: tuple[Note, ...] = ()
     # What of its parts does not go together.
-    misfits: tuple[str, ...] = ()
+    misfits: tuple[Note, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -98,14 +99,21 @@ class Plan:
 
 @dataclass(frozen=True)
 class Point:
-    """One thing that the check found, in words; `mend` names the act that would mend it, `about` what it concerns."""
+    """One thing that the check found; `mend` names the act that would mend it, `about` what it concerns."""
 
-    code: str
+    found: Note
     severity: Severity
-    words: str
-    remedy: str
     mend: str
     about: Mapping[str, object] = field(default_factory=dict)
+
+    @property
+    def code(self) -> str:
+        """What was found, without the mark of the plan check.
+
+        >>> Point(note("plan_tests"), "stops", "add_test").code
+        'tests'
+        """
+        return self.found.code.removeprefix("plan_")
 
 
 def check_plan(plan: Plan) -> list[Point]:
@@ -162,58 +170,30 @@ def _block(factor: PlannedFactor, levels: Sequence[Mapping[str, str]]) -> np.nda
 def _basics(plan: Plan) -> list[Point]:
     points = []
     if len(plan.columns) < 2:
-        points.append(
-            Point(
-                "columns",
-                "stops",
-                "There is nothing to compare yet: a review needs two configurations.",
-                "Add a configuration.",
-                "add_column",
-            )
-        )
+        points.append(Point(note("plan_columns"), "stops", "add_column"))
     if not plan.tests:
-        points.append(Point("tests", "stops", "No test is planned.", "Add a test.", "add_test"))
+        points.append(Point(note("plan_tests"), "stops", "add_test"))
     if not plan.factors and len(plan.columns) > 1:
-        points.append(
-            Point(
-                "factor",
-                "warns",
-                "Nothing is declared as what this review varies.",
-                "Declare a difference as the factor.",
-                "differences",
-            )
-        )
+        points.append(Point(note("plan_factor"), "warns", "differences"))
     if not plan.expected:
-        points.append(
-            Point(
-                "expectation",
-                "notes",
-                "No expectation is written down; afterwards it is too late.",
-                "Write it before the first pass.",
-                "expectation",
-            )
-        )
-    return points  # fmt: skip
+        points.append(Point(note("plan_expectation"), "notes", "expectation"))
+    return points
 
 
 def _differences(plan: Plan) -> list[Point]:
     points = []
-    gaps: dict[str, list[Row]] = {}
+    gaps: dict[tuple[str, ...], list[Row]] = {}
     for row in undeclared(plan.table):
         about: dict[str, object] = {"aspect": row.aspect.key}
         if row.incomplete:
-            lacking = [c.label for c, v in zip(plan.columns, row.values, strict=True) if v is None]
-            gaps.setdefault(_and(lacking), []).append(row)
+            lacking = tuple(c.label for c, v in zip(plan.columns, row.values, strict=True) if v is None)
+            gaps.setdefault(lacking, []).append(row)
         else:
-            words = f"{row.aspect.label} differs, and is not what this review varies."
-            remedy = "Declare it as a factor, make it equal, or accept it with a caveat."
-            points.append(Point("undeclared", "warns", words, remedy, "differences", about))
-    for lacking_words, rows in gaps.items():
-        labels = _and([row.aspect.label for row in rows])
-        words = f"{labels} {'is' if len(rows) == 1 else 'are'} set on some configurations and not on {lacking_words}."
-        aspects = [row.aspect.key for row in rows]
-        remedy = "Make it equal, or note what it is."
-        points.append(Point("unequal", "warns", words, remedy, "equal", {"aspect": aspects[0], "aspects": aspects}))
+            points.append(Point(note("plan_undeclared", label=row.aspect.label), "warns", "differences", about))
+    for lacking, rows in gaps.items():
+        labels, aspects = [row.aspect.label for row in rows], [row.aspect.key for row in rows]
+        found = note("plan_unequal", labels=labels, lacking=list(lacking))
+        points.append(Point(found, "warns", "equal", {"aspect": aspects[0], "aspects": aspects}))
     return points
 
 
@@ -221,10 +201,8 @@ def _separability(plan: Plan) -> list[Point]:
     names = {factor.key: factor.name for factor in plan.factors}
     points = []
     for group in confounded(plan.factors, [column.levels for column in plan.columns]):
-        told = " and ".join([", ".join(names[key] for key in group[:-1]), names[group[-1]]])
-        words = f"{told} change together: {len(plan.columns)} configurations cannot tell their effects apart."
-        remedy = "Add a configuration that changes one of them alone, or declare them as one factor."
-        points.append(Point("confounded", "stops", words, remedy, "add_column", {"factors": list(group)}))
+        found = note("plan_confounded", factors=[names[key] for key in group], configurations=len(plan.columns))
+        points.append(Point(found, "stops", "add_column", {"factors": list(group)}))
     return points
 
 
@@ -233,17 +211,16 @@ def _columns(plan: Plan) -> list[Point]:
     for column in plan.columns:
         about: dict[str, object] = {"column": column.id}
         if column.blocked:
-            words = f"{column.label} cannot be built: {column.blocked}."
-            points.append(Point("blocked", "stops", words, "Take it out, or unblock it.", "configuration", about))
-        for words in column.mistakes:
-            remedy = "Move the modules on the slot map."
-            points.append(Point("slots", "warns", f"{column.label}: {words}.", remedy, "configuration", about))
-        for words in column.misfits:
-            remedy = "Mark it as not buildable with this reason, or correct the part on the shelf."
-            points.append(Point("misfit", "warns", f"{column.label}: {words}.", remedy, "configuration", about))
+            found = note("plan_blocked", label=column.label, why=column.blocked)
+            points.append(Point(found, "stops", "configuration", about))
+        for one in column.mistakes:
+            found = note("plan_slots", label=column.label, mistake=one)
+            points.append(Point(found, "warns", "configuration", about))
+        for one in column.misfits:
+            found = note("plan_misfit", label=column.label, misfit=one)
+            points.append(Point(found, "warns", "configuration", about))
         if plan.asks_price and not column.priced:
-            words = f"{column.label} has no price, and the question asks what it costs."
-            points.append(Point("price", "warns", words, "Enter the prices of its parts.", "price", about))
+            points.append(Point(note("plan_price", label=column.label), "warns", "price", about))
     return points
 
 
@@ -253,34 +230,24 @@ def _test(plan: Plan, test: PlannedTest) -> list[Point]:
     touched = frozenset().union(*(factor.touches for factor in plan.factors))
     shown = {test.isolates, "system", *({"processor"} if test.isolates == "threads" else set())}
     if test.isolates and test.isolates != "all" and touched and not touched & shown:
-        words = (
-            f"{test.name} is meant to be limited by {test.isolates}, and the factor acts on {_and(sorted(touched))}."
-        )
-        remedy = "Change the test's settings, or what it is meant to isolate."
-        points.append(Point("isolation", "warns", words, remedy, "test", about))
+        found = note("plan_isolation", test=test.name, isolates=test.isolates, touched=sorted(touched))
+        points.append(Point(found, "warns", "test", about))
     if test.capped_fps and test.judged_by_rate:
-        words = f"{test.name} holds its rate at {test.capped_fps:g} fps, which hides what lies above."
-        points.append(Point("cap", "warns", words, "Take the cap off, or judge it by its lows.", "test", about))
+        points.append(Point(note("plan_cap", test=test.name, fps=test.capped_fps), "warns", "test", about))
     if test.load_start and test.load_step:
         step, effect = test.load_step / test.load_start, plan.expected_effect or plan.margin
         if step > effect:
-            words = (
-                f"{test.name} searches in steps of {100 * step:.3g} % of its start, "
-                f"which is coarser than the {100 * effect:.3g} % looked for."
-            )
-            points.append(Point("load_step", "warns", words, "Make the step smaller.", "test", about))
+            found = note("plan_load_step", test=test.name, step=step, effect=effect)
+            points.append(Point(found, "warns", "test", about))
     if test.timed_run and test.duration_s is not None and test.duration_s <= test.settles_after_s:
-        words = (
-            f"{test.name} lasts {test.duration_s:.3g} s and the machine warms up for about "
-            f"{test.settles_after_s:.3g} s: nothing of it is warm."
-        )
-        points.append(Point("short", "warns", words, "Make it longer, or repeat it in one pass.", "test", about))
+        found = note("plan_short", test=test.name, lasts_s=test.duration_s, settles_s=test.settles_after_s)
+        points.append(Point(found, "warns", "test", about))
     if test.missing_settings:
-        words = f"{test.name} does not say its {_and(list(test.missing_settings))}."
-        points.append(Point("settings", "warns", words, "Choose a value, so that it can be repeated.", "test", about))
+        found = note("plan_settings", test=test.name, missing=list(test.missing_settings))
+        points.append(Point(found, "warns", "test", about))
     if test.waits_on:
-        words = f"No admin has approved the command of {test.name} on {_and(test.waits_on)}: no bench runs it there."
-        points.append(Point("approval", "warns", words, "Ask an admin to look at it under Workloads.", "test", about))
+        found = note("plan_approval", test=test.name, systems=list(test.waits_on))
+        points.append(Point(found, "warns", "test", about))
     return points + _passes(plan, test)
 
 
@@ -298,22 +265,13 @@ def _requirements(plan: Plan) -> list[Point]:
     for (label, least, unit), by_column in lacking.items():
         tests = list(dict.fromkeys(test.name for those in by_column.values() for test in those))
         columns = [labels[one] for one in by_column]
-        asks = f"{_and(tests)} {'asks' if len(tests) == 1 else 'ask'} for"
         first = next(iter(by_column.values()))[0]
         about: dict[str, object] = {"test": first.id, "column": columns[0].id, "columns": list(by_column)}
-        if least is None:
-            words = f"{asks} {label}, which {_and([column.label for column in columns])} {_do(columns)} not have."
-        else:
-            need = next(one for one in first.requirements if (one.label, one.least) == (label, least))
-            has = _and([f"{column.label} has {_number(column.state, need.aspect):g}" for column in columns])
-            words = f"{asks} {least:g} {unit} of {label}; {has}."
-        remedy = "Leave the cells out, or run them and record the outcome."
-        points.append(Point("requirement", "warns", words, remedy, "test", about))
+        need = next(one for one in first.requirements if (one.label, one.least) == (label, least))
+        has = [(column.label, None if least is None else _number(column.state, need.aspect)) for column in columns]
+        found = note("plan_requirement", tests=tests, label=label, least=least, unit=unit, has=has)
+        points.append(Point(found, "warns", "test", about))
     return points
-
-
-def _do(columns: Sequence[PlannedColumn]) -> str:
-    return "does" if len(columns) == 1 else "do"
 
 
 # What a requirement names can be told in several places; the largest counts.
@@ -349,22 +307,19 @@ def _passes(plan: Plan, test: PlannedTest) -> list[Point]:
     if needed is not None and needed <= plan.passes:
         return []
     about: dict[str, object] = {"test": test.id, "passes": needed or MOST_PASSES}
-    noise = f"its earlier passes vary by {100 * test.noise.sd:.2g} %"
-    if needed is None:
-        words = f"{test.name}: {noise}, so that even {MOST_PASSES} passes cannot settle {100 * plan.margin:.2g} %."
-        return [Point("passes", "warns", words, "Widen the margin, or find a steadier test.", "margin", about)]
-    words = (
-        f"{test.name}: {noise}, so that {plan.passes} passes cannot settle {100 * plan.margin:.2g} %; {needed} would."
+    found = note(
+        "plan_passes",
+        test=test.name,
+        spread=test.noise.sd,
+        margin=plan.margin,
+        planned=plan.passes,
+        needed=needed,
+        most=MOST_PASSES,
     )
-    return [Point("passes", "warns", words, f"Plan {needed} passes per test.", "passes", about)]
+    return [Point(found, "warns", "margin" if needed is None else "passes", about)]
 
 
 def _ends(plan: Plan) -> list[Point]:
     if len(plan.columns) < 2 or plan.returns_to_baseline:
         return []
-    words = "The baseline is not measured again at the end, so a drift of the whole session would go unseen."
-    return [Point("return", "notes", words, "Measure it at the start and at the end.", "return")]
-
-
-def _and(words: Sequence[str]) -> str:
-    return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)
+    return [Point(note("plan_return"), "notes", "return")]

@@ -15,7 +15,9 @@ from nomothet.server.intake import bench_api
 from nomothet.server.intake import record_api as record
 from nomothet.server.intake.api import FrameFileView, SetAsideView
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
+from nomothet.server.overview.api import FitnessView, ReviewsView
 from nomothet.server.people.api import SessionView
+from nomothet.server.planning.api import PlanView
 from nomothet.server.records.api import (
     PublishView,
     RecordCaptureView,
@@ -26,7 +28,7 @@ from nomothet.server.records.api import (
     RecordView,
 )
 from nomothet.server.reviews import plan_api
-from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewsView, ReviewView
+from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewView
 from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
@@ -67,6 +69,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/configurations/<int:configuration>/archived", systems.ConfigurationArchiveView.as_view()),
     path("api/configurations/<int:configuration>/observations", systems.ObservationsView.as_view()),
     path("api/workloads", workloads.WorkloadsView.as_view()),
+    path("api/workloads/fitness", FitnessView.as_view()),
     path("api/workloads/import", workloads.WorkloadsImportView.as_view()),
     path("api/workloads/try-rule", workloads.TryRuleView.as_view()),
     re_path(r"^api/workloads\.(?P<form>csv|json)$", workloads.WorkloadsFileView.as_view()),
@@ -79,7 +82,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/baseline/<int:column>", BaselineView.as_view()),
     path("api/reviews/<int:review>/copy", ReviewCopyView.as_view()),
     path("api/reviews/<int:review>/archived", ReviewArchiveView.as_view()),
-    path("api/reviews/<int:review>/plan", plan_api.PlanView.as_view()),
+    path("api/reviews/<int:review>/plan", PlanView.as_view()),
     path("api/reviews/<int:review>/columns", plan_api.ColumnsView.as_view()),
     path("api/reviews/<int:review>/columns/<int:column>", plan_api.ColumnView.as_view()),
     path("api/reviews/<int:review>/tests", plan_api.TestsView.as_view()),

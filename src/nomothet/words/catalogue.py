@@ -4,7 +4,20 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from nomothet.core.notes import Note
-from nomothet.words import comparisons, evidence, fit, flags, memory, recorder, recordings
+from nomothet.words import (
+    comparisons,
+    evidence,
+    fit,
+    flags,
+    memory,
+    plan,
+    recorder,
+    recordings,
+    sensors,
+    slots,
+    steps,
+    workloads,
+)
 
 Sentence = Callable[..., str]
 
@@ -14,8 +27,13 @@ _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     fit.SENTENCES,
     flags.SENTENCES,
     memory.SENTENCES,
+    plan.SENTENCES,
     recorder.SENTENCES,
     recordings.SENTENCES,
+    sensors.SENTENCES,
+    slots.SENTENCES,
+    steps.SENTENCES,
+    workloads.SENTENCES,
 )
 CATALOGUE: Mapping[str, Sentence] = {code: sentence for one in _SOURCES for code, sentence in one.items()}
 

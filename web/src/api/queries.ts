@@ -141,6 +141,13 @@ export const liveQuery = (entry: number) =>
     queryFn: async () => body(await api.GET("/api/docket/{entry}/live", { params: { path: { entry } } })),
   });
 
+/** Whether workloads are fit as tests, by their passes on record; by workload. */
+export const fitnessQuery = queryOptions({
+  queryKey: ["fitness"],
+  queryFn: async () => body(await api.GET("/api/workloads/fitness")),
+  select: (found) => new Map(found.map((one) => [one.workload, one])),
+});
+
 export const runningMarksQuery = (entry: number) =>
   queryOptions({
     queryKey: ["marks", entry],

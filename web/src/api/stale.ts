@@ -25,6 +25,7 @@ export const STALE = {
     "recorder",
     "enough",
     "specified",
+    "fitness",
   ],
   marks: ["marks", "cell", "trace", "distribution"],
   docket: ["matrix", "docket", "system-docket", "reviews", "live", "benches", "search", "completeness"],
@@ -64,7 +65,7 @@ export const STALE = {
     "enough",
   ],
   shelf: ["parts", "systems", "plan", "review", "history", "docket", "system-docket", "specified", "enough"],
-  workloads: ["workloads", "plan", "review", "history", "docket", "system-docket", "matrix"],
+  workloads: ["workloads", "fitness", "plan", "review", "history", "docket", "system-docket", "matrix"],
 } as const satisfies Record<string, readonly string[]>;
 
 export type ChangeKind = keyof typeof STALE;

@@ -1809,6 +1809,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workloads/fitness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["workloads_fitness_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads/import": {
         parameters: {
             query?: never;
@@ -2494,8 +2510,9 @@ export interface components {
             module: number | null;
             own: boolean;
         };
-        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        /** @description What the kept passes of a workload amount to, and what speaks against it as a test. */
         FitnessShape: {
+            workload: number;
             passes: number;
             /** Format: double */
             duration_s: number | null;
@@ -3383,7 +3400,7 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** @description PlanShape(points: list[nomothet.server.reviews.plan.PlanPoint], cost: nomothet.server.reviews.plan.PlanCost) */
+        /** @description PlanShape(points: list[nomothet.server.planning.check.PlanPoint], cost: nomothet.server.planning.check.PlanCost) */
         PlanShape: {
             points: components["schemas"]["PlanPoint"][];
             cost: components["schemas"]["PlanCost"];
@@ -4332,7 +4349,6 @@ export interface components {
             archived_at: string | null;
             edit: number;
             fixed: boolean;
-            fitness: components["schemas"]["FitnessShape"];
             editions: components["schemas"]["OtherEdition"][];
             used_in: string[];
         };
@@ -9123,6 +9139,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workloads_fitness_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitnessShape"][];
+                };
             };
             /** @description Refused */
             default: {

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { SessionShape, WorkloadShape } from "../api/client";
-import { workloadsQuery } from "../api/queries";
+import { fitnessQuery, workloadsQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
@@ -27,6 +27,7 @@ export const KINDS: [string, string][] = [
 export function Workloads({ session }: { session: SessionShape }) {
   const [archived, setArchived] = useState(false);
   const workloads = useQuery(workloadsQuery(archived));
+  const fitness = useQuery(fitnessQuery).data;
   const [params, setParams] = useSearchParams();
   const [search, setSearch] = useState("");
   const [kind, setKind] = useState("");
@@ -92,7 +93,8 @@ export function Workloads({ session }: { session: SessionShape }) {
                 <span className="text-quiet">{one.version}</span>
                 {one.archived_at && <span className="text-quiet"> (archived)</span>}
                 <span className="block text-small text-quiet">
-                  {one.kind_label} · {count(one.fitness.passes, "pass")} on record
+                  {one.kind_label}
+                  {fitness && ` · ${count(fitness.get(one.id)?.passes ?? 0, "pass")} on record`}
                 </span>
               </button>
             </li>

@@ -1,7 +1,6 @@
 """Changing a machine from one configuration to the next, step by step."""
 
 from collections.abc import Mapping
-from dataclasses import asdict
 from typing import Any
 
 from django.db import transaction
@@ -19,6 +18,7 @@ from nomothet.server.systems.configurations import observe
 from nomothet.server.systems.models import Bench, Configuration, System
 from nomothet.server.systems.queries import mismatch
 from nomothet.server.systems.states import ConfigurationState, machine_state
+from nomothet.words import say
 
 MODES = ("fewest", "balanced", "shuffled", "by hand")
 
@@ -27,7 +27,16 @@ def steps_to(system: System, visit: WorkVisit, held: Mapping[int, ConfigurationS
     """The steps before a visit: what to change, then what to look at before the first pass."""
     before = machine_state(held[system.present_id]) if system.present_id else None
     steps = [
-        {**asdict(step), "reading": "", "at_most": None}
+        {
+            "key": step.key,
+            "kind": step.kind,
+            "words": say(step.does),
+            "asks": step.asks,
+            "expected": step.expected,
+            "unit": step.unit,
+            "reading": "",
+            "at_most": None,
+        }
         for step in change_steps(
             before, machine_state(held[visit.configuration.pk]), by_hand=not hasattr(system, "bench")
         )

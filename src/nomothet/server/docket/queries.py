@@ -6,16 +6,17 @@ from datetime import datetime
 from typing import Any
 
 from nomothet.core.change_steps import change_steps
+from nomothet.core.docket_order import BETWEEN_PASSES_S
 from nomothet.server.docket.changeovers import steps_to
 from nomothet.server.docket.hold import Hold, hold_of
 from nomothet.server.docket.models import Changeover, Entry, State
 from nomothet.server.docket.work import Work, work_of
 from nomothet.server.reviews.models import Review
-from nomothet.server.reviews.plan import BETWEEN_PASSES_S, CHANGE_S, FIRMWARE_S, OPENING_S
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.states import machine_state, states
 from nomothet.server.workloads.approvals import not_for_benches
 from nomothet.server.workloads.names import edition_names
+from nomothet.words import say
 
 
 @dataclass(frozen=True)
@@ -130,8 +131,7 @@ def system_docket(system: System) -> SystemDocket:
         .order_by("taken_at")
     )
     cost = work.order.cost
-    seconds = cost.openings * OPENING_S + cost.firmware * FIRMWARE_S + cost.changes * CHANGE_S
-    seconds += sum(
+    seconds = cost.time_s + sum(
         (entry.test.workload.duration_s or 120.0) + BETWEEN_PASSES_S for visit in work.visits for entry in visit.entries
     )
     return SystemDocket(
@@ -180,7 +180,14 @@ def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
             steps = steps_to(system, visit, held)
         else:
             steps = [
-                {"key": m.key, "kind": m.kind, "words": m.words, "asks": m.asks, "expected": m.expected, "unit": m.unit}
+                {
+                    "key": m.key,
+                    "kind": m.kind,
+                    "words": say(m.does),
+                    "asks": m.asks,
+                    "expected": m.expected,
+                    "unit": m.unit,
+                }
                 for m in moves
             ]
         shapes.append(

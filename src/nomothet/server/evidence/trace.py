@@ -14,6 +14,7 @@ from nomothet.formats.series import unpack
 from nomothet.server.analysis.models import Analysis
 from nomothet.server.passes.models import Pass, Series
 from nomothet.server.reviews.models import Test
+from nomothet.words import says
 
 Floats = NDArray[np.float64]
 
@@ -213,5 +214,5 @@ def _lane(
         values=[None if value != value else value for value in values[kept].round(4).tolist()],
         median=float(np.median(there)) if len(there) else None,
         peak=float(there.max()) if len(there) else None,
-        doubts=sensor_doubts(values, series.unit, series.name),
+        doubts=says(sensor_doubts(values, series.unit, series.name)),
     )

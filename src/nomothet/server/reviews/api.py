@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,7 +17,6 @@ from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.commands.review import (
     EDITABLE,
-    add_review,
     archive_review,
     choose_baseline,
     delete_review,
@@ -25,7 +24,7 @@ from nomothet.server.reviews.commands.review import (
     edit_review,
 )
 from nomothet.server.reviews.models import Column, Review
-from nomothet.server.reviews.queries import ReviewItem, ReviewShape, review_shape, reviews
+from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 
@@ -51,12 +50,6 @@ class ReviewEditSerializer(serializers.ModelSerializer[Review]):
         return attrs
 
 
-class NewReviewSerializer(serializers.Serializer[Any]):
-    question = serializers.CharField(max_length=300)
-    expectation = serializers.CharField(required=False, allow_blank=True, max_length=4000)
-    audience = serializers.CharField(required=False, allow_blank=True, max_length=300)
-
-
 def review_response(review: Review, status: int = 200) -> Response:
     return shaped(review_shape(review), status=status, headers={"ETag": entity_tag(review.version)})
 
@@ -70,18 +63,6 @@ def editing(review: int) -> Iterator[Review]:
     """The review, locked until the act is over: two acts at once take turns and neither overwrites the other."""
     with transaction.atomic():
         yield get_object_or_404(Review.objects.select_for_update(), pk=review)
-
-
-class ReviewsView(APIView):
-    @extend_schema(responses=shape(ReviewItem, many=True), parameters=[OpenApiParameter("archived", bool)])
-    def get(self, request: Request) -> Response:
-        return shaped(reviews(archived=request.query_params.get("archived") in ("true", "1")))
-
-    @extend_schema(request=NewReviewSerializer, responses={201: shape(ReviewShape)})
-    def post(self, request: Request) -> Response:
-        form = NewReviewSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        return review_response(add_review(signed_in(request), **form.validated_data), status=201)
 
 
 class ReviewView(APIView):

@@ -19,7 +19,6 @@ from nomothet.server.reviews.commands import columns as columns_commands
 from nomothet.server.reviews.commands import equal, factors
 from nomothet.server.reviews.commands import tests as tests_commands
 from nomothet.server.reviews.models import Column, Test
-from nomothet.server.reviews.plan import PlanShape, plan
 from nomothet.server.reviews.queries import ReviewShape
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration
@@ -110,12 +109,6 @@ class PasteSerializer(serializers.Serializer[Any]):
 def _valid(form: serializers.Serializer[Any]) -> dict[str, Any]:
     form.is_valid(raise_exception=True)
     return dict(form.validated_data)
-
-
-class PlanView(APIView):
-    @extend_schema(responses=shape(PlanShape))
-    def get(self, request: Request, review: int) -> Response:
-        return shaped(plan(review_of(review)))
 
 
 class ColumnsView(APIView):

@@ -5,12 +5,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count, Max, Min, Q
+from django.db.models import Min
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
-from nomothet.server.docket.models import Entry, State
-from nomothet.server.passes.models import Pass, kept_when
-from nomothet.server.records.models import Record
 from nomothet.server.reviews.differences import Differences, compared, differences
 from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review
@@ -18,25 +15,6 @@ from nomothet.server.reviews.short_names import short_names
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, states
 from nomothet.server.workloads.names import edition_names
-
-
-@dataclass(frozen=True)
-class ReviewItem:
-    """A review in the list."""
-
-    id: int
-    key: str
-    question: str
-    varies: str
-    columns: list[str]
-    tests: int
-    state: str
-    kept: int
-    owed: int
-    running: int
-    last_pass_at: datetime | None
-    record: str | None
-    archived: bool
 
 
 @dataclass(frozen=True)
@@ -132,69 +110,6 @@ class ReviewShape:
     records: list[RecordShape]
 
 
-def reviews(archived: bool = False) -> list[ReviewItem]:
-    """All reviews; six queries whatever their number."""
-    wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
-    found = list(wanted if archived else wanted.filter(archived_at=None))
-    counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
-    passes: dict[int, dict[str, Any]] = {
-        row["test__review"]: dict(row)
-        for row in Pass.objects.whole()
-        .values("test__review")
-        .annotate(kept=Count("pk", filter=kept_when()), last=Max("started_at"))
-    }
-    entries: dict[int, dict[str, Any]] = {
-        row["test__review"]: dict(row)
-        for row in Entry.objects.values("test__review").annotate(
-            owed=Count("pk", filter=Q(state=State.OWED)), running=Count("pk", filter=Q(state=State.RUNNING))
-        )
-    }
-    records: dict[int, str] = {}
-    for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
-        records[review] = slug
-    return [
-        _item(
-            review,
-            counts[review.pk],
-            passes.get(review.pk, {}),
-            entries.get(review.pk, {}),
-            records.get(review.pk),
-        )
-        for review in found
-    ]
-
-
-def _item(
-    review: Review, tests: int, passes: dict[str, Any], entries: dict[str, Any], record: str | None
-) -> ReviewItem:
-    kept, owed, running = passes.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
-    return ReviewItem(
-        id=review.pk,
-        key=review.key,
-        question=review.question,
-        varies=", ".join(factor["name"] for factor in review.factors),
-        columns=[column.label for column in review.columns.all()],
-        tests=tests,
-        state=_state(kept, owed, running, record),
-        kept=kept,
-        owed=owed,
-        running=running,
-        last_pass_at=passes.get("last"),
-        record=record,
-        archived=review.archived_at is not None,
-    )
-
-
-def _state(kept: int, owed: int, running: int, record: str | None) -> str:
-    if running:
-        return "running"
-    if owed:
-        return "passes owed"
-    if record:
-        return "published"
-    return "measured" if kept else "planned"
-
-
 def review_shape(review: Review) -> ReviewShape:
     """One review with its brief, its plan and the difference table."""
     columns = list(review.columns.select_related("configuration__system"))
@@ -204,8 +119,10 @@ def review_shape(review: Review) -> ReviewShape:
     names = edition_names(test.workload for test in review.tests.select_related("workload"))
     tests = list(review.tests.select_related("workload"))
     short = short_names(tests)
-    tested = Pass.objects.filter(test__review=review).values_list("test", "column").distinct()
-    with_passes = {test for test, _ in tested}, {column for _, column in tested}
+    with_passes = (
+        set(review.tests.filter(passes__isnull=False).values_list("pk", flat=True)),
+        set(review.columns.filter(passes__isnull=False).values_list("pk", flat=True)),
+    )
     latest: dict[int, int] = {
         old: new
         for new, old in Configuration.objects.filter(replaces__in=[c.configuration_id for c in columns]).values_list(
@@ -233,7 +150,7 @@ def review_shape(review: Review) -> ReviewShape:
         disclosure=review.disclosure,
         skill_note=review.skill_note,
         expectation_at=review.expectation_at,
-        first_pass_at=Pass.objects.filter(test__review=review).aggregate(Min("started_at"))["started_at__min"],
+        first_pass_at=review.tests.aggregate(first=Min("passes__started_at"))["first"],
         target_c=review.target_c,
         target_s=review.target_s,
         expected_effect=review.expected_effect,

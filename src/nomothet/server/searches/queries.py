@@ -4,11 +4,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from nomothet.core.load_search import Bracket, bracket_words, next_attempt, search_result, use_fit
+from nomothet.core.load_search import Bracket, next_attempt, search_result, use_fit
 from nomothet.formats.searches import attempts_of, held_loads, load_words, plan_of, rungs_of
 from nomothet.server.docket.models import Entry
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Test
+from nomothet.words.searches import bracket_words
 
 
 @dataclass(frozen=True)

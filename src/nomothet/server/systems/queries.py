@@ -13,6 +13,7 @@ from nomothet.core.same_as import lineage
 from nomothet.core.settings import GROUPS, setting_of
 from nomothet.server.systems.models import Configuration, Observation, System
 from nomothet.server.systems.states import SLOT, ConfigurationState, Fit, population, read_slot_map, states
+from nomothet.words.slots import slot_remedy, slot_words
 
 
 @dataclass(frozen=True)
@@ -315,7 +316,7 @@ def population_shape(system: System, slots: Mapping[str, Fit], settings: Mapping
         rate_mts=found.rate_mts,
         peak_gbs=found.peak_gbs,
         best_slots=first_slots(board, found.modules),
-        mistakes=[MistakeShape(m.kind, list(m.slots), m.words, m.remedy) for m in found.mistakes],
+        mistakes=[MistakeShape(m.kind, list(m.slots), slot_words(m), slot_remedy(m)) for m in found.mistakes],
     )
 
 

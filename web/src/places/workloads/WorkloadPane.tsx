@@ -1,11 +1,13 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { act } from "../../api/acts";
 import type { WorkloadShape } from "../../api/client";
+import { fitnessQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { useAct } from "../../design/useAct";
-import { duration, figure } from "../../marks/words";
+import { count, duration, figure } from "../../marks/words";
 import { History } from "../../shell/History";
 import { EditWorkload } from "./EditWorkload";
 import { RuleTester } from "./RuleTester";
@@ -79,7 +81,9 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
 }
 
 function Fitness({ workload }: { workload: WorkloadShape }) {
-  const { passes, duration_s, average_fps, remarks } = workload.fitness;
+  const found = useQuery(fitnessQuery).data?.get(workload.id);
+  if (!found) return null;
+  const { passes, duration_s, average_fps, remarks } = found;
   return (
     <section>
       <h3 className="text-note font-semibold">Is it fit?</h3>
@@ -90,8 +94,9 @@ function Fitness({ workload }: { workload: WorkloadShape }) {
       </ul>
       {passes > 0 && (
         <p className="text-note text-quiet">
-          From {passes} passes on record: half take {duration(duration_s ?? 0)} or less
-          {average_fps !== null && ` and reach ${figure(average_fps)} fps or less`}.
+          From {count(passes, "pass")} on record
+          {duration_s !== null && `: ${duration(duration_s)} on average`}
+          {average_fps !== null && `, at ${figure(average_fps)} fps`}.
         </p>
       )}
     </section>

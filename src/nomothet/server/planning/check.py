@@ -9,8 +9,9 @@ from typing import Any
 
 from django.db.models import Avg, Count, Q
 
-from nomothet.core.docket_order import Cost, Order, order_work
+from nomothet.core.docket_order import BETWEEN_PASSES_S, Cost, Order, order_work
 from nomothet.core.fit import misfits
+from nomothet.core.notes import Note
 from nomothet.core.plan_check import (
     SETTLE_S,
     Plan,
@@ -33,11 +34,10 @@ from nomothet.server.shelf.queries import latest_prices
 from nomothet.server.systems.states import ConfigurationState, population, setup_of, states
 from nomothet.server.workloads.approvals import unapproved
 from nomothet.server.workloads.models import Kind
-from nomothet.words import says
+from nomothet.words import say
+from nomothet.words.plan import cost_assumptions, remedy
 
-# What a change takes, where nothing on record says otherwise.
-OPENING_S, FIRMWARE_S, CHANGE_S = 15 * 60.0, 4 * 60.0, 60.0
-BETWEEN_PASSES_S = 20.0
+# Taken for a pass whose length nothing on record tells.
 _UNKNOWN_S = 120.0
 
 
@@ -78,7 +78,7 @@ def plan(review: Review) -> PlanShape:
     tests = list(review.tests.select_related("workload").annotate(own_s=_MEAN))
     durations = _durations(tests)
     found = check_plan(_planned(review, side_by_side, held, tests, durations))
-    points = [PlanPoint(p.code, p.severity, p.words, p.remedy, p.mend, dict(p.about)) for p in found]
+    points = [PlanPoint(p.code, p.severity, say(p.found), remedy(p), p.mend, dict(p.about)) for p in found]
     return PlanShape(points, _cost(review, side_by_side, held, tests, durations))
 
 
@@ -196,16 +196,16 @@ def _is_priced(state: ConfigurationState, priced: set[int]) -> bool:
     return bool(parts) and all(part.pk in priced or part.kind == "os_build" for part in parts)
 
 
-def _mistakes(state: ConfigurationState) -> tuple[str, ...]:
+def _mistakes(state: ConfigurationState) -> tuple[Note, ...]:
     if not state.slots:
         return ()
     found = population(state.configuration.system, state.slots, state.settings)
-    return tuple(mistake.words for mistake in found.mistakes)
+    return tuple(mistake.found for mistake in found.mistakes)
 
 
-def _misfits(state: ConfigurationState) -> tuple[str, ...]:
+def _misfits(state: ConfigurationState) -> tuple[Note, ...]:
     parts = {fit.part.kind: {one["key"]: one["value"] for one in fit.part.attributes} for fit in state.parts.values()}
-    return tuple(says(misfits(parts)))
+    return tuple(misfits(parts))
 
 
 def _cost(
@@ -240,19 +240,9 @@ def _cost(
         base = next((key for key in owed_here if key in baselines), None)
         order: Order = order_work(setups, owed_here, baseline=base, baseline_again=review.returns_to_baseline)
         total = total.plus(order.cost)
-    changing = total.openings * OPENING_S + total.firmware * FIRMWARE_S + total.changes * CHANGE_S
-    return PlanCost(passes, running, changing, total.openings, total.firmware, _assumptions(tests, durations))
-
-
-def _assumptions(tests: Sequence[Test], durations: Mapping[int, float]) -> list[str]:
-    words = [
-        f"{OPENING_S / 60:.0f} min for each opening, {FIRMWARE_S / 60:.0f} min for each visit to the firmware, "
-        f"{CHANGE_S / 60:.0f} min for each thing changed, {BETWEEN_PASSES_S:.0f} s between passes"
-    ]
-    unknown = [test for test in tests if test.pk not in durations]
-    if unknown:
-        words.append(f"{len(unknown)} tests have no length on record; {_UNKNOWN_S / 60:.0f} min are taken for each")
-    return words
+    unknown = sum(test.pk not in durations for test in tests)
+    words = cost_assumptions(unknown, _UNKNOWN_S)
+    return PlanCost(passes, running, total.time_s, total.openings, total.firmware, words)
 
 
 def _number(value: Value | None) -> float | None:

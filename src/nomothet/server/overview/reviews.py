@@ -1,0 +1,94 @@
+"""The list of reviews, with what each has measured, still owes and has published."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Count, Max, Q
+
+from nomothet.server.docket.models import Entry, State
+from nomothet.server.passes.models import Pass, kept_when
+from nomothet.server.records.models import Record
+from nomothet.server.reviews.models import Review
+
+
+@dataclass(frozen=True)
+class ReviewItem:
+    """A review in the list."""
+
+    id: int
+    key: str
+    question: str
+    varies: str
+    columns: list[str]
+    tests: int
+    state: str
+    kept: int
+    owed: int
+    running: int
+    last_pass_at: datetime | None
+    record: str | None
+    archived: bool
+
+
+def reviews(archived: bool = False) -> list[ReviewItem]:
+    """All reviews; six queries whatever their number."""
+    wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
+    found = list(wanted if archived else wanted.filter(archived_at=None))
+    counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
+    passes: dict[int, dict[str, Any]] = {
+        row["test__review"]: dict(row)
+        for row in Pass.objects.whole()
+        .values("test__review")
+        .annotate(kept=Count("pk", filter=kept_when()), last=Max("started_at"))
+    }
+    entries: dict[int, dict[str, Any]] = {
+        row["test__review"]: dict(row)
+        for row in Entry.objects.values("test__review").annotate(
+            owed=Count("pk", filter=Q(state=State.OWED)), running=Count("pk", filter=Q(state=State.RUNNING))
+        )
+    }
+    records: dict[int, str] = {}
+    for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
+        records[review] = slug
+    return [
+        _item(
+            review,
+            counts[review.pk],
+            passes.get(review.pk, {}),
+            entries.get(review.pk, {}),
+            records.get(review.pk),
+        )
+        for review in found
+    ]
+
+
+def _item(
+    review: Review, tests: int, passes: dict[str, Any], entries: dict[str, Any], record: str | None
+) -> ReviewItem:
+    kept, owed, running = passes.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
+    return ReviewItem(
+        id=review.pk,
+        key=review.key,
+        question=review.question,
+        varies=", ".join(factor["name"] for factor in review.factors),
+        columns=[column.label for column in review.columns.all()],
+        tests=tests,
+        state=_state(kept, owed, running, record),
+        kept=kept,
+        owed=owed,
+        running=running,
+        last_pass_at=passes.get("last"),
+        record=record,
+        archived=review.archived_at is not None,
+    )
+
+
+def _state(kept: int, owed: int, running: int, record: str | None) -> str:
+    if running:
+        return "running"
+    if owed:
+        return "passes owed"
+    if record:
+        return "published"
+    return "measured" if kept else "planned"
