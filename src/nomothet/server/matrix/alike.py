@@ -1,16 +1,14 @@
 """What differs beyond the factor between a cell's passes and the baseline's, as they were run (section 16)."""
 
-from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from nomothet.core.comparable import AMBIENT, Comparability, comparability, merged, severity_of
 from nomothet.core.errors import BadQuantity
 from nomothet.core.settings import CATALOGUE, goes_with_system, setting_of
-from nomothet.server.reviews.models import Review
-
-Fingerprints = Mapping[tuple[int, int], Sequence[Mapping[str, Any]]]
+from nomothet.server.matrix.lens import Context, Lens, LensResults
+from nomothet.server.reviews.models import Review, Test
 
 # What an inventory calls the parts that a factor can vary.
 _PARTS = ("processor", "graphics", "memory", "board", "storage", "cooling", "logical processors")
@@ -34,38 +32,28 @@ class AlikeRow:
     against: dict[str, list[UnlikeShape]]
 
 
-def alike_rows(
-    review: Review, accepted: Mapping[str, str], tests: Iterable[int], fingerprints: Fingerprints, baseline: int | None
-) -> list[AlikeRow]:
-    """Differences of every cell from the baseline's cell of the same test.
-
-    Parameters
-    ----------
-    accepted : mapping of aspect to words
-        The review's caveats.
-    fingerprints : mapping of (test, column) to fingerprints of the kept passes
-    """
+def _build(context: Context, test: Test, _: LensResults) -> AlikeRow:
+    """Differences of every cell from the baseline's cell of the same test."""
+    review, baseline = context.review, context.shared.baseline
     factors = _factors(review)
-    by_test: dict[int, dict[int, dict[str, Any]]] = defaultdict(dict)
-    for (test, column), found in fingerprints.items():
+    accepted = {caveat.aspect: caveat.words for caveat in review.caveats.all()}
+    cells = {
         # The difference table tells of the parts that configurations claim.
-        by_test[test][column] = merged(
-            {key: value for key, value in one.items() if not key.startswith("part:")} for one in found
+        column: merged(
+            {key: value for key, value in one.fingerprint.items() if not key.startswith("part:")} for one in found
         )
-    rows = []
-    for test in tests:
-        cells = by_test[test]
-        base = cells.get(baseline) if baseline is not None else None
-        against: dict[str, list[UnlikeShape]] = {}
-        for column, own in cells.items():
-            if base is None or column == baseline:
-                continue
-            unlike = shapes_of(comparability(base, own, factors=_varied(factors, base, own), accepted=accepted))
-            if unlike:
-                against[str(column)] = unlike
-        if against:
-            rows.append(AlikeRow(test, against))
-    return rows
+        for (of, column), found in context.evidence.looked_at.items()
+        if of == test.pk
+    }
+    base = cells.get(baseline) if baseline is not None else None
+    against: dict[str, list[UnlikeShape]] = {}
+    for column, own in cells.items():
+        if base is None or column == baseline:
+            continue
+        unlike = shapes_of(comparability(base, own, factors=_varied(factors, base, own), accepted=accepted))
+        if unlike:
+            against[str(column)] = unlike
+    return AlikeRow(test.pk, against)
 
 
 def shapes_of(found: Comparability) -> list[UnlikeShape]:
@@ -119,3 +107,6 @@ def _varied(factors: set[str], base: Mapping[str, Any], own: Mapping[str, Any]) 
         if "system" in factors and key != AMBIENT and goes:
             varied.add(key)
     return varied
+
+
+ALIKE = Lens("alike", AlikeRow, _build)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from nomothet.server.analysis.models import Hypothesis, Look
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.matrix.progress import ProgressCell
-from nomothet.server.matrix.rows import RowShape
+from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.models import Review
 
 _HELD_BACK = {

@@ -6,7 +6,7 @@ from typing import Any
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.csv_lines import csv_lines
 from nomothet.server.matrix.matrix import MatrixShape
-from nomothet.server.matrix.rows import CellShape, RowShape
+from nomothet.server.matrix.row_shapes import CellShape, RowShape
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Column, Review, Test
 

@@ -13,6 +13,7 @@ from nomothet.core.settings import CATALOGUE
 from nomothet.formats.words import Metric
 from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, Values, block_flag
 from nomothet.server.matrix.alike import label_of, text_of_value
+from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of, resolve
@@ -37,9 +38,10 @@ class FlagShape:
     passes: list[int]
 
 
-def flags_of(review: Review, test: Test, evidence: Evidence) -> dict[int, list[FlagShape]]:
+def _build(context: Context, test: Test, _: LensResults) -> dict[str, list[FlagShape]]:
     """What is conspicuous about each cell of a test, by column; the gravest first."""
-    found: dict[int, list[FlagShape]] = {}
+    review, evidence = context.review, context.evidence
+    found: dict[str, list[FlagShape]] = {}
     metric = metric_of(test, test.shown[0], review.low_definition) if test.shown else None
     cells = evidence.values.get((test.pk, metric.key), {}) if metric else {}
     columns = {*cells, *(column for of, column in evidence.looked_at if of == test.pk)}
@@ -56,7 +58,7 @@ def flags_of(review: Review, test: Test, evidence: Evidence) -> dict[int, list[F
         own += _of_figures(cell, evidence, review)
         if own:
             rank = {"blocks": 0, "warns": 1, "notes": 2}
-            found[column] = sorted(own, key=lambda one: rank[one.severity])
+            found[str(column)] = sorted(own, key=lambda one: rank[one.severity])
     return found
 
 
@@ -212,3 +214,6 @@ def _same(key: str, a: Any, b: Any) -> bool:
 
 def _flag(key: str, words: Note, severity: Severity, numbers: list[int]) -> FlagShape:
     return FlagShape(key[:200], words.code, say(words), severity, numbers)
+
+
+FLAGS = Lens("flags", dict[str, list[FlagShape]], _build)

@@ -1,19 +1,18 @@
 """The Limits lens: what held each cell back, and where that hides a difference."""
 
-from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from statistics import median
 from typing import Any
 
 from nomothet.core.derived import clock_retention, temperature_margin
 from nomothet.core.limits import NOTHING, called, masked_by, mean_shares
+from nomothet.core.settings import acted_on
 from nomothet.core.shortage import headroom_pct
 from nomothet.server.analysis.queries import Rated
+from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.reviews.models import Test
 from nomothet.words import say_stored
-
-Summaries = Mapping[tuple[int, int], Sequence[Mapping[str, Any]]]
 
 _WORDS = {
     "graphics": "limited by the graphics",
@@ -121,37 +120,22 @@ class LimitsRow:
     masked: dict[str, Masked]
 
 
-def limits_rows(
-    tests: Iterable[Test],
-    summaries: Summaries,
-    baseline: int | None,
-    rated: Mapping[int, Rated],
-    acts_on: Collection[str] = (),
-) -> list[LimitsRow]:
-    """The lens, row by row.
-
-    Parameters
-    ----------
-    summaries : mapping of (test, column) to summaries of the kept passes
-    acts_on : collection of str
-        The parts that the review's factors act on; a limit that lies in one of them hides nothing.
-    """
-    cells: dict[int, dict[int, LimitsCell]] = defaultdict(dict)
-    for (test, column), found in summaries.items():
+def _build(context: Context, test: Test, _: LensResults) -> LimitsRow:
+    baseline, rated = context.shared.baseline, context.shared.rated
+    # A limit that lies in a part on which the factors act hides nothing.
+    acts_on = {acted_on(aspect) for factor in context.review.factors for aspect in factor["aspects"]}
+    own: dict[int, LimitsCell] = {}
+    for (_of, column), found in context.evidence.summaries(test.pk).items():
         looked_at = [one for one in found if one]
         if looked_at:
-            cells[test][column] = _cell(looked_at, rated.get(column, Rated()))
-    rows = []
-    for one in tests:
-        own = cells[one.pk]
-        base = own.get(baseline) if baseline is not None else None
-        masked = {
-            str(column): hidden
-            for column, cell in own.items()
-            if base is not None and column != baseline and (hidden := _masked(one, base, cell, acts_on))
-        }
-        rows.append(LimitsRow(one.pk, {str(column): cell for column, cell in own.items()}, masked))
-    return rows
+            own[column] = _cell(looked_at, rated.get(column, Rated()))
+    base = own.get(baseline) if baseline is not None else None
+    masked = {
+        str(column): hidden
+        for column, cell in own.items()
+        if base is not None and column != baseline and (hidden := _masked(test, base, cell, acts_on))
+    }
+    return LimitsRow(test.pk, {str(column): cell for column, cell in own.items()}, masked)
 
 
 def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
@@ -252,3 +236,6 @@ def _masked(test: Test, base: LimitsCell, cell: LimitsCell, acts_on: Collection[
     lower = f"a lower resolution than {resolution}" if resolution else "lower graphics settings"
     words = f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."
     return Masked(by, words)
+
+
+LIMITS = Lens("limits", LimitsRow, _build, depends=lambda shared, _: sorted(map(str, shared.rated.items())))

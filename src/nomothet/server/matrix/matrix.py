@@ -6,12 +6,15 @@ from dataclasses import dataclass
 from nomothet.core.margins import margin_of
 from nomothet.formats.words import LOW_DEFINITIONS
 from nomothet.server.evidence.returned import ReturnShape, blocks, returned
-from nomothet.server.matrix.alike import AlikeRow
-from nomothet.server.matrix.flags import FlagShape
-from nomothet.server.matrix.limits import LimitsRow
-from nomothet.server.matrix.parts import Part, parts_of
-from nomothet.server.matrix.progress import ProgressCell, Totals, docketed, progress_cells, totals_of
-from nomothet.server.matrix.rows import RowShape
+from nomothet.server.matrix.again import AGAIN
+from nomothet.server.matrix.alike import ALIKE, AlikeRow
+from nomothet.server.matrix.flags import FLAGS, FlagShape
+from nomothet.server.matrix.lens import LensResults
+from nomothet.server.matrix.limits import LIMITS, LimitsRow
+from nomothet.server.matrix.progress import PASSES, ProgressCell, Totals, docketed, progress_cells, totals_of
+from nomothet.server.matrix.results import lens_results
+from nomothet.server.matrix.row_shapes import RowShape
+from nomothet.server.matrix.rows import ROWS
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import metric_of
@@ -70,9 +73,9 @@ def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
     columns = list(review.columns.select_related("configuration"))
     tests = list(review.tests.select_related("workload"))
     chosen = _baseline([column.pk for column in columns], baseline, [c.pk for c in columns if c.is_baseline])
-    parts = parts_of(review, tests, columns, chosen)
+    results = lens_results(review, tests, columns, chosen)
     docket = docketed(review)
-    shown = {part.test: progress_cells(part.test, part.pips, part.no_figures, docket) for part in parts}
+    shown = {one.test: progress_cells(one.test, one.of(PASSES), docket) for one in results}
     return MatrixShape(
         review=review.pk,
         baseline=chosen,
@@ -80,13 +83,13 @@ def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
         low_definition=review.low_definition,
         low_words=LOW_DEFINITIONS[review.low_definition],  # type: ignore[index]
         progress=[ProgressRow(test, cells, _uneven(cells)) for test, cells in shown.items()],
-        rows=[row for part in parts for row in part.rows],
+        rows=[row for one in results for row in one.of(ROWS)],
         totals=totals_of([cell for cells in shown.values() for cell in cells.values()]),
-        limits=[part.limits for part in parts],
-        alike=[part.alike for part in parts if part.alike],
-        flags=[FlagsRow(part.test, part.flags) for part in parts if part.flags],
-        returned=_returned(review, tests, columns, parts, chosen) if review.returns_to_baseline else [],
-        recounting=[RecountingShape(part.test, part.recounting) for part in parts if part.recounting],
+        limits=[one.of(LIMITS) for one in results],
+        alike=[one.of(ALIKE) for one in results if one.of(ALIKE).against],
+        flags=[FlagsRow(one.test, flags) for one in results if (flags := one.of(FLAGS))],
+        returned=_returned(review, tests, columns, results, chosen) if review.returns_to_baseline else [],
+        recounting=[RecountingShape(one.test, n) for one in results if (n := one.of(PASSES).recounting)],
     )
 
 
@@ -104,26 +107,31 @@ def _uneven(cells: dict[str, ProgressCell]) -> bool:
 
 
 def _returned(
-    review: Review, tests: Sequence[Test], columns: Sequence[Column], parts: Sequence[Part], baseline: int | None
+    review: Review,
+    tests: Sequence[Test],
+    columns: Sequence[Column],
+    results: Sequence[LensResults],
+    baseline: int | None,
 ) -> list[ReturnShape]:
     """Wherever the baseline was measured again after others on its system, whether it is what it was."""
     systems = {str(column.pk): column.configuration.system_id for column in columns}
     own = systems.get(str(baseline))
     others = sorted(
         at
-        for part in parts
-        for column, times in part.ran.items()
+        for one in results
+        for column, times in one.of(PASSES).ran.items()
         if column != str(baseline) and systems.get(column) == own
         for at in times
     )
     found = []
-    for test, part in zip(tests, parts, strict=True):
-        if part.again is None:
+    for test, one in zip(tests, results, strict=True):
+        again = one.of(AGAIN)
+        if again is None:
             continue
         metric = metric_of(test, test.shown[0], review.low_definition)
         margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)
-        stretches = blocks(part.again.timed, others)
-        for again in stretches[1:]:
-            shape = returned(test.pk, metric, stretches[0], again, part.again.rest, margin)
+        stretches = blocks(again.timed, others)
+        for later in stretches[1:]:
+            shape = returned(test.pk, metric, stretches[0], later, again.rest, margin)
             found += [shape] if shape else []
     return found

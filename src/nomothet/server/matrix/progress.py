@@ -10,7 +10,9 @@ from nomothet.core.notes import note
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.evidence.figures import PassRow
-from nomothet.server.reviews.models import Review
+from nomothet.server.matrix.flags import FLAGS, flagged_passes
+from nomothet.server.matrix.lens import Context, Lens, LensResults
+from nomothet.server.reviews.models import Review, Test
 from nomothet.words import say
 
 
@@ -22,6 +24,19 @@ class Pip:
     number: int
     state: str
     words: str
+
+
+@dataclass(frozen=True)
+class PassesResult:
+    """The passes of a test that are in, by column."""
+
+    pips: dict[str, list[Pip]]
+    # When they ran.
+    ran: dict[str, list[datetime]]
+    # Why a cell whose passes are kept has no figures.
+    no_figures: dict[str, str]
+    # Kept passes that are still to be computed anew.
+    recounting: int
 
 
 @dataclass(frozen=True)
@@ -83,18 +98,16 @@ def docketed(review: Review) -> Docketed:
     return Docketed(owed, running)
 
 
-def progress_cells(
-    test: int, pips: Mapping[str, list[Pip]], no_figures: Mapping[str, str], docket: Docketed
-) -> dict[str, ProgressCell]:
+def progress_cells(test: int, result: PassesResult, docket: Docketed) -> dict[str, ProgressCell]:
     """Progress of every cell of a test that has a pass or owes one, by column."""
     return {
         column: _cell(
-            pips.get(column, []),
+            result.pips.get(column, []),
             docket.owed.get((test, column), []),
             docket.running.get((test, column), []),
-            no_figures.get(column, ""),
+            result.no_figures.get(column, ""),
         )
-        for column in {**pips, **dict.fromkeys(docket.columns(test))}
+        for column in {**result.pips, **dict.fromkeys(docket.columns(test))}
     }
 
 
@@ -134,6 +147,28 @@ def pip_of(row: PassRow, flagged: Mapping[int, str], blocked: Mapping[int, str])
     if row.number in flagged:
         return Pip(row.id, row.number, "flagged", flagged[row.number])
     return Pip(row.id, row.number, "kept", "kept")
+
+
+def _build(context: Context, test: Test, results: LensResults) -> PassesResult:
+    evidence = context.evidence
+    flagged = {column: flagged_passes(own) for column, own in results.of(FLAGS).items()}
+    pips: dict[str, list[Pip]] = defaultdict(list)
+    ran: dict[str, list[datetime]] = defaultdict(list)
+    for row in evidence.passes:
+        if row.test == test.pk:
+            column = str(row.column)
+            blocked = evidence.blocked.get((test.pk, row.column), {})
+            pips[column].append(pip_of(row, flagged.get(column, {}), blocked))
+            ran[column].append(row.started_at)
+    no_figures = {
+        str(column): why
+        for (of, column), found in evidence.looked_at.items()
+        if of == test.pk and (why := next((one.no_figures for one in found if one.no_figures), ""))
+    }
+    return PassesResult(dict(pips), dict(ran), no_figures, evidence.recounting[test.pk])
+
+
+PASSES = Lens("passes", PassesResult, _build, needs=(FLAGS,))
 
 
 def totals_of(cells: Sequence[ProgressCell]) -> Totals:

@@ -12,132 +12,26 @@ from nomothet.core.notes import Note, note
 from nomothet.core.target import Target, target_limit, target_rate
 from nomothet.formats.words import Metric
 from nomothet.server.evidence.figures import Evidence, Values
-from nomothet.server.matrix.limits import Masked
+from nomothet.server.matrix.lens import Context, Gaps, Lens, LensResults, Shared
+from nomothet.server.matrix.limits import LIMITS, Masked
+from nomothet.server.matrix.row_shapes import (
+    ApartShape,
+    CellShape,
+    ComparisonShape,
+    NoiseShape,
+    ReadingMethodShape,
+    RowShape,
+    TailShape,
+)
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, resolve, told_low
 from nomothet.words import comparisons, say, targets
 
-Gaps = Mapping[tuple[int, str], Mapping[int, str]]
-
 # Of a held run these show the cap and not the machine; its lows may still tell something.
 _OF_RATE = ("average_fps", "p50_ms")
 _SAME_CAP = 0.01
-
-
-@dataclass(frozen=True)
-class TailShape:
-    """The lows beside an average, by the review's definition. A thin one takes part in no verdict."""
-
-    low_1pct: float | None
-    low_1pct_thin: bool
-    low_01pct: float | None
-    low_01pct_thin: bool
-    # 1 % low over average (section 19).
-    evenness: float | None
-
-
-@dataclass(frozen=True)
-class ComparisonShape:
-    """A cell against the baseline.
-
-    `change`, `low` and `high` are the plain change of the value, in % or on the difference scale in the metric's unit;
-    `better` and its ends say where the mark stands on its axis, where more is better.
-    """
-
-    change: float
-    low: float | None
-    high: float | None
-    better: float
-    better_low: float | None
-    better_high: float | None
-    verdict: str
-    # As they stand in the cell: "−30.8 %", "−31.2 to −30.3 %", "settled by 7 passes", "1.33 × as fast".
-    told: str
-    interval: str
-    settling: str
-    speed: str
-    n: int
-    n_baseline: int
-
-
-@dataclass(frozen=True)
-class CellShape:
-    """One metric in one cell. `half_pct` is half of the 95 % interval as a share of the centre, in %."""
-
-    n: int
-    centre: float
-    low: float | None
-    high: float | None
-    spread_pct: float | None
-    half_pct: float | None
-    thin: bool
-    tail: TailShape | None
-    comparison: ComparisonShape | None
-    # Why there is no comparison, as a code and in words; empty where there is one, or none is wanted.
-    why_not: str
-    why_not_code: str
-    # Largest half-width of its readings, and how they were taken, where they were not captured.
-    half_width: float | None
-    methods: list[str]
-    # The rate that most of its passes were held at.
-    held_fps: float | None
-    target: str
-    # The leading figure as it would be without the recorder, where pairs of this workload show what that costs.
-    corrected: float | None
-    # What the cell says, to be read aloud; then what that rests on.
-    sentence: str
-    basis: list[str]
-
-
-@dataclass(frozen=True)
-class NoiseShape:
-    source: str
-    spread: float | None
-    df: float
-
-
-@dataclass(frozen=True)
-class ApartShape:
-    """A reading that takes part in nothing: about, over, under, or remembered."""
-
-    number: int
-    value: float
-    bound: str
-    method: str
-
-
-@dataclass(frozen=True)
-class ReadingMethodShape:
-    method: str
-    half_width: float | None
-
-
-@dataclass(frozen=True)
-class RowShape:
-    """A test and one of its metrics over all columns; cells by column id."""
-
-    key: str
-    test: int
-    metric: str
-    label: str
-    unit: str
-    direction: str
-    scale: str
-    # In % on the ratio scale, else in the metric's unit; null where the quantity has none.
-    margin: float | None
-    noise: NoiseShape
-    # Error level of each of the row's comparisons, in %.
-    level_pct: float
-    cells: dict[str, CellShape]
-    # Readings shown apart, and why a cell has no value; both by column id.
-    apart: dict[str, list[ApartShape]]
-    gaps: dict[str, str]
-    # How typed readings of this row are taken; None until somebody has said.
-    reading: ReadingMethodShape | None
-    # Why the metric is not trusted for this workload; then it is in no verdict. Empty where it is.
-    untrusted: str
 
 
 @dataclass(frozen=True)
@@ -410,3 +304,45 @@ def _comparison_shape(comparison: compare.Comparison, metric: Metric) -> Compari
         n=comparison.n,
         n_baseline=comparison.n_baseline,
     )
+
+
+def _build(context: Context, test: Test, results: LensResults) -> list[RowShape]:
+    masked = {int(column): hidden for column, hidden in results.of(LIMITS).masked.items()}
+    return [
+        row_of(
+            RowContext(
+                review=context.review,
+                evidence=context.evidence,
+                baseline=context.shared.baseline,
+                gaps=context.gaps,
+                labels=context.shared.labels,
+                masked=masked,
+                distrust=_distrust(context, test, metric),
+                recorder_k=context.shared.recorder.get((test.pk, metric)),
+            ),
+            test,
+            metric,
+        )
+        for metric in test.shown
+    ]
+
+
+def _distrust(context: Context, test: Test, metric: str) -> Note | None:
+    reason = context.shared.distrust.get((test.workload_id, metric))
+    if reason:
+        return note("untrusted", reason=reason)
+    return note("instrument_sidelined") if (test.pk, metric) in context.sidelined else None
+
+
+def _depends(shared: Shared, test: Test) -> object:
+    """What workloads are not trusted for, and what recording costs."""
+    trust = sorted((key[1], reason) for key, reason in shared.distrust.items() if key[0] == test.workload_id)
+    return trust, sorted((key[1], k) for key, k in shared.recorder.items() if key[0] == test.pk)
+
+
+def _borrows(rows: list[RowShape]) -> bool:
+    """What leans on the noise of other reviews changes with them."""
+    return any(row.noise.source not in ("pooled", "own") for row in rows if row.cells)
+
+
+ROWS = Lens("rows", list[RowShape], _build, needs=(LIMITS,), depends=_depends, leans=_borrows)

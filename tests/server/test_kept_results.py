@@ -1,11 +1,14 @@
 """What was computed of a test is kept until something that it depends on changes, and never longer."""
 
+from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
+from django.core.cache import cache
+
 from nomothet.server.analysis.models import Untrusted
 from nomothet.server.evidence.figures import gather
-from nomothet.server.matrix import parts
+from nomothet.server.matrix import results
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.matrix.tasks import is_waiting, prepare_all
 from nomothet.server.reviews.models import Caveat, Review, Test
@@ -24,7 +27,7 @@ class Kept(SceneTest):
 
     def computed(self) -> list[int]:
         """The tests that the next look computes anew."""
-        with patch.object(parts, "gather", wraps=gather) as watched:
+        with patch.object(results, "gather", wraps=gather) as watched:
             self.matrix()
         return [test.pk for call in watched.call_args_list for test in call.args[1]]
 
@@ -34,6 +37,32 @@ class Kept(SceneTest):
 
     def test_a_second_look_computes_nothing(self) -> None:
         self.assertEqual(self.computed(), [])
+
+    def test_what_is_read_back_is_what_was_computed(self) -> None:
+        kept = self.matrix()
+        cache.clear()
+        self.assertEqual(self.matrix(), kept)
+
+    def test_a_lens_is_built_after_those_that_it_needs(self) -> None:
+        self.assertEqual(len({lens.key for lens in results.LENSES}), len(results.LENSES))
+        for at, lens in enumerate(results.LENSES):
+            for needed in lens.needs:
+                with self.subTest(lens=lens.key, needs=needed.key):
+                    self.assertIn(needed, results.LENSES[:at])
+
+    def test_what_a_lens_adds_to_its_dependencies_computes_it_anew(self) -> None:
+        for lens in results.LENSES:
+
+            def depending(on: str, lens: Any = lens) -> Any:
+                other = replace(lens, depends=lambda *_: on)
+                return patch.object(results, "LENSES", tuple(other if one is lens else one for one in results.LENSES))
+
+            with self.subTest(lens=lens.key):
+                with depending("this"):
+                    self.matrix()
+                    self.assertEqual(self.computed(), [])
+                with depending("that"):
+                    self.assertEqual(len(self.computed()), len(self.scene.tests))
 
     def test_a_change_of_one_pass_computes_its_test_only(self) -> None:
         other = Test.objects.create(

@@ -1,0 +1,95 @@
+"""All lenses on every test: computed once, kept until something that they depend on changes.
+
+A change of one pass computes its own test anew; all other tests of the review are read back as they were.
+"""
+
+import hashlib
+from collections.abc import Sequence
+from functools import cache as once
+from pathlib import Path
+from typing import Any
+
+from django.core.cache import cache
+
+import nomothet.core
+import nomothet.words
+from nomothet.server.analysis.queries import rated_of, untrusted_metrics
+from nomothet.server.analysis.recorder import recorder_factors
+from nomothet.server.evidence import figures
+from nomothet.server.evidence.figures import gather
+from nomothet.server.matrix.again import AGAIN
+from nomothet.server.matrix.alike import ALIKE
+from nomothet.server.matrix.flags import FLAGS
+from nomothet.server.matrix.lens import Context, Lens, LensResults, Shared, read_back
+from nomothet.server.matrix.limits import LIMITS
+from nomothet.server.matrix.progress import PASSES
+from nomothet.server.matrix.rows import ROWS
+from nomothet.server.passes.gaps import gaps_of
+from nomothet.server.reviews.models import Column, Review, Test
+
+# Each after those that it needs.
+LENSES: tuple[Lens[Any], ...] = (FLAGS, PASSES, LIMITS, ROWS, ALIKE, AGAIN)
+_KEPT_S = 14 * 24 * 3600
+
+
+def lens_results(
+    review: Review, tests: Sequence[Test], columns: Sequence[Column], baseline: int | None
+) -> list[LensResults]:
+    """Every test, in order; only what changed since it was kept is computed."""
+    shared = Shared(
+        baseline,
+        rated_of(columns),
+        untrusted_metrics(test.workload_id for test in tests),
+        recorder_factors(review, tests),
+        {column.pk: column.label for column in columns},
+    )
+    keys = {test.pk: _key(review, test, shared) for test in tests}
+    kept = cache.get_many(keys.values())
+    found = {test.pk: read_back(test.pk, kept[key]) for test in tests if (key := keys[test.pk]) in kept}
+    wanted = [test for test in tests if test.pk not in found]
+    if wanted:
+        context = Context(review, gather(review, wanted), gaps_of(review), shared, _sidelined(review))
+        fresh = {test.pk: _built(context, test) for test in wanted}
+        keep = {keys[pk]: results.packed() for pk, results in fresh.items() if not _leans(results)}
+        cache.set_many(keep, _KEPT_S)
+        found |= fresh
+    return [found[test.pk] for test in tests]
+
+
+def _built(context: Context, test: Test) -> LensResults:
+    results = LensResults(test.pk)
+    for lens in LENSES:
+        results.build(lens, context, test)
+    return results
+
+
+def _leans(results: LensResults) -> bool:
+    return any(lens.leans(results.of(lens)) for lens in LENSES)
+
+
+def _sidelined(review: Review) -> set[tuple[int, str]]:
+    """Of declared pairs of instruments, the rows that do not count."""
+    other = {"a": ("test_b_id", "metric_b"), "b": ("test_a_id", "metric_a")}
+    return {
+        (getattr(pair, other[pair.counts][0]), getattr(pair, other[pair.counts][1]))
+        for pair in review.pairs.filter(kind="instrument").exclude(counts="")
+    }
+
+
+def _key(review: Review, test: Test, shared: Shared) -> str:
+    """Everything that the results depend on: evidence, plan, workload, what each lens adds, and the code."""
+    depends = (
+        _code(), review.pk, review.version, test.pk, test.stamp, test.workload.edit, shared.baseline,
+        [(lens.key, lens.depends(shared, test)) for lens in LENSES],
+    )  # fmt: skip
+    return f"lens-{hashlib.sha256(repr(depends).encode()).hexdigest()}"
+
+
+@once
+def _code() -> str:
+    """A mark of the code that computes results, so that what other code has computed is not taken for its own."""
+    folders = [
+        Path(one).parent for one in (nomothet.core.__file__, nomothet.words.__file__, figures.__file__, __file__)
+    ]
+    files = [file for folder in folders for file in sorted(folder.glob("*.py"))]
+    return hashlib.sha256(b"".join(file.read_bytes() for file in files)).hexdigest()
