@@ -13,7 +13,7 @@ from PIL import Image
 
 from nomothet.core.frames import frame_figures
 from nomothet.server.docket.models import Entry
-from nomothet.server.passes.models import Evidence, Mark, Pass
+from nomothet.server.passes.models import Mark, Pass, Picture
 from tests.server.base import Browser, SceneTest, steady
 
 
@@ -139,7 +139,7 @@ class Pictures(MarkTest):
         content = photo(exif=exif)
         self.assertIn(b"camera of somebody", content)
         self.assertEqual(self.upload(self.path, content).status_code, 201)
-        kept = Evidence.objects.get()
+        kept = Picture.objects.get()
         self.assertNotIn(b"camera of somebody", bytes(kept.blob))
         with Image.open(io.BytesIO(bytes(kept.blob))) as picture:
             self.assertEqual((picture.size, dict(picture.getexif())), ((400, 640), {}))
@@ -159,7 +159,7 @@ class Pictures(MarkTest):
     def test_the_same_picture_twice_is_kept_once(self) -> None:
         content = photo()
         self.assertEqual(self.upload(self.path, content).content, self.upload(self.path, content).content)
-        self.assertEqual(Evidence.objects.count(), 1)
+        self.assertEqual(Picture.objects.count(), 1)
 
     def test_what_is_no_picture_is_refused(self) -> None:
         bomb = photo("PNG", (1, 1)).replace(b"IHDR\0\0\0\1\0\0\0\1", b"IHDR\0\1\0\0\0\1\0\0")
@@ -167,7 +167,7 @@ class Pictures(MarkTest):
             with self.subTest(content=content[:12]):
                 problem = self.problem(self.upload(self.path, content), 422)
                 self.assertIn("Nothing was stored", problem["detail"])
-        self.assertEqual(Evidence.objects.count(), 0)
+        self.assertEqual(Picture.objects.count(), 0)
 
     def test_only_the_team_sees_and_only_testers_add(self) -> None:
         made = json.loads(self.upload(self.path, photo()).content)["id"]

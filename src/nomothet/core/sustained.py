@@ -32,7 +32,7 @@ _MOST_STEPS = 3600
 
 
 @dataclass(frozen=True)
-class Level:
+class Plateau:
     """A stretch of seconds [from_s, to_s) at one mean rate."""
 
     from_s: int
@@ -49,7 +49,7 @@ class Sustained:
     """
 
     by: str
-    levels: tuple[Level, ...]
+    levels: tuple[Plateau, ...]
     burst: float
     sustained: float
     drop_pct: float
@@ -197,15 +197,15 @@ def _is_whole(run: Run, last: int) -> bool:
     return run.frames_until_s is None or run.frames_until_s >= last - 1e-9
 
 
-def _levels(values: Floats, first: int) -> list[Level]:
+def _levels(values: Floats, first: int) -> list[Plateau]:
     step = -(-len(values) // _MOST_STEPS)
     whole = len(values) // step * step
     changes = change_points(values[:whole].reshape(-1, step).mean(axis=1)) if step > 1 else change_points(values)
     edges = [0, *(step * change for change in changes), len(values)]
-    return [Level(first + a, first + b, float(values[a:b].mean())) for a, b in itertools.pairwise(edges)]
+    return [Plateau(first + a, first + b, float(values[a:b].mean())) for a, b in itertools.pairwise(edges)]
 
 
-def _levels_of(values: Floats | None, first: int, last: int) -> list[Level]:
+def _levels_of(values: Floats | None, first: int, last: int) -> list[Plateau]:
     """Levels of a sensor over a window; none where it was read for less than ten seconds."""
     if values is None:
         return []
@@ -216,7 +216,7 @@ def _levels_of(values: Floats | None, first: int, last: int) -> list[Level]:
 
 
 def _first_drop(
-    run: Run, levels: list[Level], clocks: list[Level], declared: Limits, window: tuple[int, int]
+    run: Run, levels: list[Plateau], clocks: list[Plateau], declared: Limits, window: tuple[int, int]
 ) -> tuple[int, Cause, Note] | None:
     """The first drop that the sensors explain, of the clock or of the rate; else the first of the rate.
 
@@ -241,7 +241,7 @@ def _first_drop(
     return min(known or found, key=lambda one: one[0], default=None)
 
 
-def _memory_full(run: Run, dropped: Level, burst: Level) -> Note | None:
+def _memory_full(run: Run, dropped: Plateau, burst: Plateau) -> Note | None:
     """Whether memory ran out at a drop of the rate."""
     look = slice(dropped.from_s, min(dropped.to_s, dropped.from_s + 2 * SHORTEST_S))
     for name in ("graphics memory used", "memory used"):
@@ -255,7 +255,7 @@ def _memory_full(run: Run, dropped: Level, burst: Level) -> Note | None:
 
 
 def _clock_cause(
-    run: Run, dropped: Level, burst_clock: float, declared: Limits, window: tuple[int, int]
+    run: Run, dropped: Plateau, burst_clock: float, declared: Limits, window: tuple[int, int]
 ) -> tuple[Cause, Note]:
     """Why the clock fell, by what the sensors show in the first seconds after it."""
     look = slice(dropped.from_s, min(dropped.to_s, dropped.from_s + 2 * SHORTEST_S))
@@ -280,7 +280,7 @@ def _clock_cause(
     return "unknown", fell("not recorded" if missing else "unknown", None, missing)
 
 
-def _onset(clock: Floats, burst: Level, near: int) -> int:
+def _onset(clock: Floats, burst: Plateau, near: int) -> int:
     """The first second, about the start of a lower level, from which the clock stays under its burst level."""
     own = clock[burst.from_s : burst.to_s]
     own = own[np.isfinite(own)]

@@ -16,7 +16,7 @@ from nomothet.server.analysis.models import AsideRange
 from nomothet.server.evidence.pooled_lows import PooledLowShape, pooled_lows
 from nomothet.server.evidence.stability import stability_words
 from nomothet.server.passes.marks import marks_of
-from nomothet.server.passes.models import Evidence, Origin, Pass, Series
+from nomothet.server.passes.models import Origin, Pass, Picture, Series
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.workloads.models import Kind
 from nomothet.words import say_stored
@@ -152,7 +152,7 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
             "remarks__by",
             "ranges__by",
             "ranges__back_by",
-            Prefetch("evidence", Evidence.objects.defer("blob", "thumbnail").select_related("by")),
+            Prefetch("pictures", Picture.objects.defer("blob", "thumbnail").select_related("by")),
         )
         .order_by("number", "started_at")
     )
@@ -242,7 +242,7 @@ def _pass_shape(
         marks=marked.get(str(owner.pk), []),
         pictures=[
             PictureShape(p.pk, p.caption, p.width, p.height, p.at_s, p.by.display_name if p.by else "")
-            for p in owner.evidence.all()
+            for p in owner.pictures.all()
         ],
         attempts=len(owner.attempts),
         stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",

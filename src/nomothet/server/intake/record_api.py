@@ -20,9 +20,9 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.intake import marking, typing_in
 from nomothet.server.intake.reading_again import ReadAgainShape, read_again
 from nomothet.server.intake.typing_in.looking import MOST_CELLS
-from nomothet.server.passes import evidence
+from nomothet.server.passes import pictures
 from nomothet.server.passes.marks import marks_of
-from nomothet.server.passes.models import Evidence, Mark, Pass
+from nomothet.server.passes.models import Mark, Pass, Picture
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
@@ -248,7 +248,7 @@ class PicturesView(APIView):
         form.is_valid(raise_exception=True)
         given = form.validated_data
         owner = get_object_or_404(Pass.objects.select_related("test"), pk=pass_id)
-        kept = evidence.add_picture(
+        kept = pictures.add_picture(
             signed_in(request), owner, given["file"].file, caption=given["caption"], at_s=given.get("at_s")
         )
         return Response({"id": kept.pk}, status=201)
@@ -261,7 +261,7 @@ class PictureView(APIView):
     def get(self, request: Request, picture: int) -> HttpResponse:
         small = "small" in request.query_params
         field = "thumbnail" if small else "blob"
-        found = get_object_or_404(Evidence.objects.only("media_type", field), pk=picture)
+        found = get_object_or_404(Picture.objects.only("media_type", field), pk=picture)
         media = "image/jpeg" if small else found.media_type
         response = HttpResponse(bytes(getattr(found, field)), content_type=media)
         # A picture never changes; only signed-in people may keep it.
@@ -270,6 +270,6 @@ class PictureView(APIView):
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, picture: int) -> Response:
-        found = get_object_or_404(Evidence.objects.select_related("owner__test").defer("blob", "thumbnail"), pk=picture)
-        evidence.take_picture_off(signed_in(request), found)
+        found = get_object_or_404(Picture.objects.select_related("owner__test").defer("blob", "thumbnail"), pk=picture)
+        pictures.take_picture_off(signed_in(request), found)
         return Response(status=204)

@@ -224,10 +224,10 @@ class Mark(models.Model):
         ordering = ["start_s", "pk"]
 
 
-class Evidence(models.Model):
+class Picture(models.Model):
     """A photo, screenshot or thermal picture of a pass, without the camera's metadata."""
 
-    owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="evidence")
+    owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="pictures")
     caption = models.CharField(max_length=200, blank=True)
     media_type = models.CharField(max_length=20)
     width = models.PositiveIntegerField()

@@ -18,7 +18,7 @@ from rest_framework.views import APIView
 
 from nomothet.server.evidence.api import capture_response, trace_of
 from nomothet.server.evidence.trace import TraceFrame, TraceShape
-from nomothet.server.passes.models import Evidence, Series
+from nomothet.server.passes.models import Picture, Series
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.records.commands import publish
 from nomothet.server.records.content import RecordContent
@@ -110,7 +110,7 @@ class RecordPictureView(PublicView):
         shown = {one["id"] for owner in record.content["passes"] for one in owner.get("pictures", [])}
         if picture not in shown:
             raise Http404
-        found = get_object_or_404(Evidence, pk=picture, owner__in=record.passes.all())
+        found = get_object_or_404(Picture, pk=picture, owner__in=record.passes.all())
         small = "small" in request.query_params
         kind = "image/jpeg" if small else found.media_type
         return HttpResponse(bytes(found.thumbnail if small else found.blob), content_type=kind)

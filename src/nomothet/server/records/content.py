@@ -136,7 +136,7 @@ def _passes(review: Review) -> list[RecordPass]:
         Pass.objects.whole()
         .filter(test__review=review)
         .select_related("test", "brought_by", "bench__system")
-        .prefetch_related("remarks", "evidence")
+        .prefetch_related("remarks", "pictures")
         .order_by("test__position", "column__position", "number")
     )
     marks = marks_of([owner.pk for owner in found])
@@ -168,7 +168,7 @@ def _pass(owner: Pass, captures: list[CaptureShape], content: Mapping[str, Any],
             )
             for mark in marks
         ],
-        pictures=[RecordPicture(one.pk, one.caption, one.width, one.height, one.at_s) for one in owner.evidence.all()],
+        pictures=[RecordPicture(one.pk, one.caption, one.width, one.height, one.at_s) for one in owner.pictures.all()],
     )
 
 

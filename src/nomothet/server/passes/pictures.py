@@ -8,7 +8,7 @@ from django.db import IntegrityError, transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from nomothet.server.feed.commands import announce
-from nomothet.server.passes.models import Evidence, Pass
+from nomothet.server.passes.models import Pass, Picture
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -21,7 +21,7 @@ _THUMBNAIL = 320
 _KINDS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 
 
-def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", at_s: float | None = None) -> Evidence:
+def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", at_s: float | None = None) -> Picture:
     """Keep a picture on a pass. The same picture twice is kept once.
 
     Raises
@@ -34,15 +34,15 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
     if len(content) > MOST_BYTES:
         raise unusable("The picture is over 20 MB; make it smaller. Nothing was stored.", field="file")
     sha256 = hashlib.sha256(content).hexdigest()
-    existing = Evidence.objects.filter(owner=owner, sha256=sha256).first()
+    existing = Picture.objects.filter(owner=owner, sha256=sha256).first()
     if existing is not None:
         return existing
-    if owner.evidence.count() >= MOST_OF_A_PASS:
+    if owner.pictures.count() >= MOST_OF_A_PASS:
         raise unusable(f"A pass takes {MOST_OF_A_PASS} pictures; take one off first.")
     picture, kind = _read(content)
     try:
         with transaction.atomic():
-            kept = Evidence.objects.create(
+            kept = Picture.objects.create(
                 owner=owner,
                 caption=caption.strip(),
                 media_type=_KINDS[kind],
@@ -57,11 +57,11 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
             announce("marks", review=owner.test.review_id, id=str(owner.pk))
     except IntegrityError:
         # Sent twice at once; the other one is stored.
-        return Evidence.objects.get(owner=owner, sha256=sha256)
+        return Picture.objects.get(owner=owner, sha256=sha256)
     return kept
 
 
-def take_picture_off(user: User, picture: Evidence) -> None:
+def take_picture_off(user: User, picture: Picture) -> None:
     """Take a picture off a pass."""
     require(user, Act.RECORD)
     if picture.owner.record_set.exists():
