@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { sessionQuery } from "./api/queries";
+import { SessionProvider } from "./api/session";
 import { Notices } from "./design/Notices";
 import { SignIn } from "./places/SignIn";
 import { Boundary } from "./shell/Boundary";
@@ -39,24 +40,26 @@ function Inside() {
   if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
   if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
   return (
-    <Frame session={session.data}>
-      <Boundary place={location.pathname}>
-        <Suspense fallback={<Loading />}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/reviews" replace />} />
-            <Route path="/reviews" element={<Reviews session={session.data} />} />
-            <Route path="/reviews/:review/:sheet?" element={<Review session={session.data} />} />
-            <Route path="/systems" element={<Systems session={session.data} />} />
-            <Route path="/systems/:system" element={<System session={session.data} />} />
-            <Route path="/systems/:system/docket" element={<DocketPage session={session.data} />} />
-            <Route path="/running/:entry" element={<RunningPage session={session.data} />} />
-            <Route path="/shelf" element={<Shelf session={session.data} />} />
-            <Route path="/workloads" element={<Workloads session={session.data} />} />
-            <Route path="*" element={<Nowhere />} />
-          </Routes>
-        </Suspense>
-      </Boundary>
-    </Frame>
+    <SessionProvider session={session.data}>
+      <Frame>
+        <Boundary place={location.pathname}>
+          <Suspense fallback={<Loading />}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/reviews" replace />} />
+              <Route path="/reviews" element={<Reviews />} />
+              <Route path="/reviews/:review/:sheet?" element={<Review />} />
+              <Route path="/systems" element={<Systems />} />
+              <Route path="/systems/:system" element={<System />} />
+              <Route path="/systems/:system/docket" element={<DocketPage />} />
+              <Route path="/running/:entry" element={<RunningPage />} />
+              <Route path="/shelf" element={<Shelf />} />
+              <Route path="/workloads" element={<Workloads />} />
+              <Route path="*" element={<Nowhere />} />
+            </Routes>
+          </Suspense>
+        </Boundary>
+      </Frame>
+    </SessionProvider>
   );
 }
 

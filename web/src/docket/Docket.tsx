@@ -1,18 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import type { ReviewShape } from "../api/client";
 import { docketQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { SystemOrder } from "./SystemOrder";
+import { useReview } from "../api/review";
 
 interface Props {
-  review: ReviewShape;
-  may: (act: string) => boolean;
   onAsk?: () => void;
 }
 
 /** The order of work for a review, beside its matrix: one section for each system. */
-export function Docket({ review, may, onAsk }: Props) {
+export function Docket({ onAsk }: Props) {
+  const review = useReview();
   const docket = useQuery(docketQuery(review.id));
   return (
     <aside className="w-80 shrink-0 border-l-2 border-ink pl-4" aria-label="Docket">
@@ -32,7 +31,7 @@ export function Docket({ review, may, onAsk }: Props) {
               at the machine
             </Link>
           </p>
-          <SystemOrder docket={system} may={may} review={review.id} />
+          <SystemOrder docket={system} review={review.id} />
         </section>
       ))}
     </aside>

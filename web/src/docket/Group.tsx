@@ -6,16 +6,17 @@ import { useAct } from "../design/useAct";
 import { Seal } from "../marks/Seal";
 import { count, figure } from "../marks/words";
 import { runningWords } from "../sheets/matrix/ProgressCellView";
+import { useMay } from "../api/session";
 
 interface Props {
   group: Shapes["GroupShape"];
-  may: (act: string) => boolean;
   review?: number;
   large: boolean;
 }
 
 /** Passes of one cell that are run together, running or owed. */
-export function Group({ group, may, review, large }: Props) {
+export function Group({ group, review, large }: Props) {
+  const may = useMay();
   const run = useAct();
   const running = group.entries.find((entry) => entry.state === "running");
   const owed = group.entries.filter((entry) => entry.state === "owed");

@@ -10,6 +10,7 @@ import { count, duration } from "../marks/words";
 import { HoldNote } from "./HoldNote";
 import { Group } from "./Group";
 import { Visit } from "./Visit";
+import { useMay } from "../api/session";
 
 const MODES: Record<string, string> = {
   fewest: "with the fewest openings",
@@ -20,14 +21,14 @@ const MODES: Record<string, string> = {
 
 interface Props {
   docket: SystemDocket;
-  may: (act: string) => boolean;
   /** The review beside whose matrix this stands; passes of others are named. */
   review?: number;
   large?: boolean;
 }
 
 /** What one system is to do, in order; visits are moved by dragging or by the keys on them. */
-export function SystemOrder({ docket, may, review, large = false }: Props) {
+export function SystemOrder({ docket, review, large = false }: Props) {
+  const may = useMay();
   const run = useAct();
   const client = useQueryClient();
   const [dragged, setDragged] = useState<number | null>(null);
@@ -99,7 +100,7 @@ export function SystemOrder({ docket, may, review, large = false }: Props) {
       )}
       {docket.hold && <HoldNote docket={docket} hold={docket.hold} may={orders} large={large} />}
       {docket.running.map((group) => (
-        <Group key={group.entries[0]?.id} group={group} may={may} review={review} large={large} />
+        <Group key={group.entries[0]?.id} group={group} review={review} large={large} />
       ))}
       <ol className="border-t border-line">
         {docket.visits.map((visit, at) => {
@@ -118,7 +119,6 @@ export function SystemOrder({ docket, may, review, large = false }: Props) {
                 docket={docket}
                 visit={visit}
                 first={at === 0}
-                may={may}
                 review={review}
                 large={large}
                 onUp={movable && place > 0 ? () => moveTo(visit.configuration, place - 1) : undefined}

@@ -6,12 +6,12 @@ import { count } from "../marks/words";
 import { Seal } from "../marks/Seal";
 import { Group } from "./Group";
 import { Steps } from "./Steps";
+import { useMay } from "../api/session";
 
 interface Props {
   docket: SystemDocket;
   visit: Shapes["VisitShape"];
   first: boolean;
-  may: (act: string) => boolean;
   review?: number;
   large: boolean;
   onUp?: () => void;
@@ -19,7 +19,8 @@ interface Props {
 }
 
 /** A stay at one configuration: the change to it, then its passes. */
-export function Visit({ docket, visit, first, may, review, large, onUp, onDown }: Props) {
+export function Visit({ docket, visit, first, review, large, onUp, onDown }: Props) {
+  const may = useMay();
   const run = useAct();
   const seal = visit.groups[0];
   const done = visit.steps.filter((step) => step.tick?.agrees).length;
@@ -110,7 +111,6 @@ export function Visit({ docket, visit, first, may, review, large, onUp, onDown }
         <Group
           key={`${group.test}-${group.column}-${group.entries[0]?.id}`}
           group={group}
-          may={may}
           review={review}
           large={large}
         />

@@ -1,12 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { SystemOrder } from "../docket/SystemOrder";
-import type { SessionShape } from "../api/client";
 import { systemDocketQuery } from "../api/queries";
 import { Failed, Loading } from "../shell/States";
 
 /** The docket of one system, for whoever stands at the machine: one column, large targets. */
-export function DocketPage({ session }: { session: SessionShape }) {
+export function DocketPage() {
   const docket = useQuery(systemDocketQuery(Number(useParams().system)));
   if (docket.isPending) return <Loading />;
   if (docket.isError) return <Failed error={docket.error} again={() => void docket.refetch()} />;
@@ -19,7 +18,7 @@ export function DocketPage({ session }: { session: SessionShape }) {
           {data.system}
         </Link>
       </h1>
-      <SystemOrder docket={data} may={(act) => session.may.includes(act)} large />
+      <SystemOrder docket={data} large />
       {data.visits.length === 0 && data.running.length === 0 && (
         <p className="mt-4 font-serif text-lead">
           No pass is owed on {data.system}. Passes are asked for in a review&rsquo;s matrix.

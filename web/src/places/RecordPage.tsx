@@ -10,6 +10,7 @@ import { Captures } from "./record/Captures";
 import { Configurations } from "./record/Configurations";
 import { Reservations } from "./record/Reservations";
 import { Results } from "./record/Results";
+import { MatrixProvider, ReviewProvider } from "../api/review";
 
 /** A published record: readable by anybody, frozen, printable, with its data. */
 export function RecordPage() {
@@ -21,83 +22,88 @@ export function RecordPage() {
   const { review, matrix } = content;
   const newest = editions[0];
   return (
-    <main className="mx-auto max-w-[1260px] px-5 py-8">
-      {newest && newest.edition > edition && (
-        <p className="mb-4 border border-mark bg-sheet p-3" role="note">
-          This is edition {edition}. There is a newer one:{" "}
-          <a className="underline" href={`/records/${newest.slug}`}>
-            edition {newest.edition}
-          </a>
-          {newest.change_note && ` (${newest.change_note})`}.
-        </p>
-      )}
-      <h1 className="font-serif text-[30px] leading-tight font-semibold">{review.question}</h1>
-      <p className="mt-2 text-note text-quiet">
-        Edition {edition}, published{" "}
-        {new Date(content.published_at).toLocaleDateString("en-GB", { dateStyle: "long" })} by{" "}
-        {content.published_by}
-        {change_note && ` · changed: ${change_note}`}
-      </p>
-      {review.verdict && (
-        <section className="mt-6 max-w-[720px]" aria-label="Verdict">
-          {review.verdict.split(/\n\n+/).map((paragraph) => (
-            <p key={paragraph} className="mb-3 font-serif text-[18px]">
-              {paragraph}
+    <ReviewProvider review={review}>
+      <MatrixProvider matrix={matrix}>
+        <main className="mx-auto max-w-[1260px] px-5 py-8">
+          {newest && newest.edition > edition && (
+            <p className="mb-4 border border-mark bg-sheet p-3" role="note">
+              This is edition {edition}. There is a newer one:{" "}
+              <a className="underline" href={`/records/${newest.slug}`}>
+                edition {newest.edition}
+              </a>
+              {newest.change_note && ` (${newest.change_note})`}.
             </p>
-          ))}
-        </section>
-      )}
-      <Section title="Against the baseline">
-        <Results review={review} matrix={matrix} lens={versus} />
-        <versus.Foot review={review} matrix={matrix} />
-      </Section>
-      <Section title="To be read with it">
-        <Reservations content={content} />
-      </Section>
-      <Section title="Configurations">
-        <DifferenceTable columns={review.columns} differences={review.differences} />
-        <Configurations content={content} />
-        <p className="mt-1 text-note text-quiet">
-          Held constant: {review.constant}. Expected beforehand:{" "}
-          {review.expectation || "nothing was written down."}
-        </p>
-        {content.measured_by.length > 0 && (
-          <p className="mt-1 text-note text-quiet">Measured by: {content.measured_by.join(", ")}.</p>
-        )}
-        {review.skill_note && (
-          <p className="mt-1 text-note text-quiet">What could not be measured: {review.skill_note}</p>
-        )}
-        {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).length > 0 && (
-          <p className="mt-1 text-note text-quiet">
-            Interests: {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).join(" · ")}
+          )}
+          <h1 className="font-serif text-[30px] leading-tight font-semibold">{review.question}</h1>
+          <p className="mt-2 text-note text-quiet">
+            Edition {edition}, published{" "}
+            {new Date(content.published_at).toLocaleDateString("en-GB", { dateStyle: "long" })} by{" "}
+            {content.published_by}
+            {change_note && ` · changed: ${change_note}`}
           </p>
-        )}
-      </Section>
-      {matrix.limits.some((row) => Object.keys(row.cells).length > 0) && (
-        <Section title="What limited the runs">
-          <Results review={review} matrix={matrix} lens={limits} />
-          <limits.Foot review={review} matrix={matrix} />
-        </Section>
-      )}
-      <Section title="Captures">
-        <Captures content={content} slug={slug} />
-      </Section>
-      <Section title="Data">
-        <p>
-          <a className="underline" href={`/api/records/${slug}/figures.csv`} download>
-            All figures as CSV
-          </a>
-          : {count(content.passes.length, "pass")}, {content.passes.filter((pass) => pass.set_aside).length}{" "}
-          set aside. Every capture can be had as CSV above.
-        </p>
-        <p>
-          <a className="underline" href={`/api/records/${slug}/comparisons.csv`} download>
-            All comparisons as CSV
-          </a>
-          : every cell with its interval, its verdict, or why it has none.
-        </p>
-      </Section>
-    </main>
+          {review.verdict && (
+            <section className="mt-6 max-w-[720px]" aria-label="Verdict">
+              {review.verdict.split(/\n\n+/).map((paragraph) => (
+                <p key={paragraph} className="mb-3 font-serif text-[18px]">
+                  {paragraph}
+                </p>
+              ))}
+            </section>
+          )}
+          <Section title="Against the baseline">
+            <Results lens={versus} />
+            <versus.Foot />
+          </Section>
+          <Section title="To be read with it">
+            <Reservations content={content} />
+          </Section>
+          <Section title="Configurations">
+            <DifferenceTable columns={review.columns} differences={review.differences} />
+            <Configurations content={content} />
+            <p className="mt-1 text-note text-quiet">
+              Held constant: {review.constant}. Expected beforehand:{" "}
+              {review.expectation || "nothing was written down."}
+            </p>
+            {content.measured_by.length > 0 && (
+              <p className="mt-1 text-note text-quiet">Measured by: {content.measured_by.join(", ")}.</p>
+            )}
+            {review.skill_note && (
+              <p className="mt-1 text-note text-quiet">What could not be measured: {review.skill_note}</p>
+            )}
+            {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).length > 0 && (
+              <p className="mt-1 text-note text-quiet">
+                Interests: {[review.disclosure, ...(review.origins ?? [])].filter(Boolean).join(" · ")}
+              </p>
+            )}
+          </Section>
+          {matrix.limits.some((row) => Object.keys(row.cells).length > 0) && (
+            <Section title="What limited the runs">
+              <Results lens={limits} />
+              <limits.Foot />
+            </Section>
+          )}
+          <Section title="Captures">
+            <Captures content={content} slug={slug} />
+          </Section>
+          <Section title="Data">
+            <p>
+              <a className="underline" href={`/api/records/${slug}/figures.csv`} download>
+                All figures as CSV
+              </a>
+              : {count(content.passes.length, "pass")},{" "}
+              {content.passes.filter((pass) => pass.set_aside).length} set aside. Every capture can be had as
+              CSV above.
+            </p>
+            <p>
+              <a className="underline" href={`/api/records/${slug}/comparisons.csv`} download>
+                All comparisons as CSV
+              </a>
+              : every cell with its interval, its verdict, or why it has none.
+            </p>
+          </Section>
+        </main>
+      </MatrixProvider>
+    </ReviewProvider>
   );
 }
 

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy } from "react";
 import { NavLink, Navigate, useParams } from "react-router";
-import type { ReviewShape, SessionShape } from "../api/client";
 import { reviewQuery } from "../api/queries";
+import { ReviewProvider, useReview } from "../api/review";
 import { Failed, Loading } from "../shell/States";
 
 const Brief = lazy(() => import("../sheets/Brief").then((m) => ({ default: m.Brief })));
@@ -16,23 +16,24 @@ const SHEETS = [
 ] as const;
 
 /** One review: its question above, and one of its sheets. */
-export function Review({ session }: { session: SessionShape }) {
+export function Review() {
   const { review: id, sheet } = useParams();
   const review = useQuery(reviewQuery(Number(id)));
   if (review.isPending) return <Loading />;
   if (review.isError) return <Failed error={review.error} again={() => void review.refetch()} />;
   if (!SHEETS.some(([name]) => name === sheet)) return <Navigate to={`/reviews/${id}/matrix`} replace />;
   return (
-    <>
-      <ReviewHead review={review.data} />
-      {sheet === "brief" && <Brief review={review.data} session={session} />}
-      {sheet === "matrix" && <Matrix review={review.data} session={session} />}
-      {sheet === "verdict" && <Verdict review={review.data} session={session} />}
-    </>
+    <ReviewProvider review={review.data}>
+      <ReviewHead />
+      {sheet === "brief" && <Brief />}
+      {sheet === "matrix" && <Matrix />}
+      {sheet === "verdict" && <Verdict />}
+    </ReviewProvider>
   );
 }
 
-function ReviewHead({ review }: { review: ReviewShape }) {
+function ReviewHead() {
+  const review = useReview();
   return (
     <div className="flex items-end justify-between gap-6 border-b border-line px-5 pt-4">
       <div className="min-w-0 pb-2.5">

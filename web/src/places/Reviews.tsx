@@ -1,39 +1,34 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { SessionShape, Shapes } from "../api/client";
+import type { Shapes } from "../api/client";
 import { reviewsOf, systemsQuery } from "../api/queries";
-import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
 import { ItemMenu, NewReview } from "./reviews/NewReview";
+import { useMay } from "../api/session";
+import { ListHead } from "../design/ListHead";
 
 /** All reviews, each as its question. */
-export function Reviews({ session }: { session: SessionShape }) {
+export function Reviews() {
+  const may = useMay();
   const [archived, setArchived] = useState(false);
   const reviews = useQuery(reviewsOf(archived));
   const [search, setSearch] = useState("");
   const [adding, setAdding] = useState(false);
   if (reviews.isPending) return <Loading />;
   if (reviews.isError) return <Failed error={reviews.error} again={() => void reviews.refetch()} />;
-  const may = session.may.includes("edit_review");
+  const edits = may("edit_review");
   const shown = reviews.data.filter((one) =>
     found(search, one.question, one.varies, one.state, ...one.columns),
   );
   return (
     <main className="grid flex-1 gap-8 p-5 lg:grid-cols-[1fr_240px]">
       <div>
-        <div className="mb-1 flex items-center justify-between">
-          <h1 className="text-note font-semibold">{count(shown.length, "review")}</h1>
-          {may && (
-            <Button kind="strong" onClick={() => setAdding(true)}>
-              Ask a question
-            </Button>
-          )}
-        </div>
+        <ListHead title="Reviews" adds="Ask a question" onAdd={edits ? () => setAdding(true) : undefined} />
         <Search value={search} onChange={setSearch} label="Search the reviews">
           <label className="flex items-center gap-1.5">
             <input
@@ -43,6 +38,9 @@ export function Reviews({ session }: { session: SessionShape }) {
             />
             archived too
           </label>
+          <span className="text-quiet" role="status">
+            {count(shown.length, "review")}
+          </span>
         </Search>
         {reviews.data.length === 0 && (
           <p className="font-serif text-lead">
@@ -52,7 +50,7 @@ export function Reviews({ session }: { session: SessionShape }) {
         )}
         <ol className="border-t border-line">
           {shown.map((review) => (
-            <Item key={review.id} review={review} may={may} />
+            <Item key={review.id} review={review} may={edits} />
           ))}
         </ol>
       </div>

@@ -1,13 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import type { SessionShape } from "../api/client";
 import { liveQuery } from "../api/queries";
 import { Seal } from "../marks/Seal";
 import { RunningView } from "../sheets/running/RunningView";
 import { Failed, Loading } from "../shell/States";
 
 /** One running pass for whoever stands at the machine or wants to watch; closing the page changes nothing. */
-export function RunningPage({ session }: { session: SessionShape }) {
+export function RunningPage() {
   const entry = Number(useParams().entry);
   const live = useQuery(liveQuery(entry));
   if (live.isPending) return <Loading />;
@@ -34,7 +33,7 @@ export function RunningPage({ session }: { session: SessionShape }) {
         </Link>
         {data.by_hand && <span>by hand, {data.by_hand}</span>}
       </p>
-      <RunningView entry={entry} may={(act) => session.may.includes(act)} large />
+      <RunningView entry={entry} large />
     </main>
   );
 }

@@ -1,18 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import type { PartShape, SessionShape } from "../api/client";
+import type { PartShape } from "../api/client";
 import { catalogueQuery, partsQuery } from "../api/queries";
-import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { count, quantity } from "../marks/words";
 import { Exchange } from "../shell/Exchange";
 import { Failed, Loading } from "../shell/States";
 import { NewPart } from "./shelf/NewPart";
 import { PartPane } from "./shelf/PartPane";
+import { useMay } from "../api/session";
+import { ListHead } from "../design/ListHead";
 
 /** Parts with their attributes and prices; the chosen one beside the list. */
-export function Shelf({ session }: { session: SessionShape }) {
+export function Shelf() {
+  const may = useMay();
   const [archived, setArchived] = useState(false);
   const parts = useQuery(partsQuery(archived));
   const catalogue = useQuery(catalogueQuery);
@@ -22,7 +24,7 @@ export function Shelf({ session }: { session: SessionShape }) {
   const [adding, setAdding] = useState(false);
   if (parts.isError) return <Failed error={parts.error} again={() => void parts.refetch()} />;
   if (!parts.data || !catalogue.data) return <Loading />;
-  const may = session.may.includes("edit_shelf");
+  const edits = may("edit_shelf");
   const shown = parts.data.filter(
     (part) =>
       (!kind || part.kind === kind) &&
@@ -33,17 +35,9 @@ export function Shelf({ session }: { session: SessionShape }) {
   return (
     <main className="flex flex-1 gap-6 p-5">
       <div className="min-w-0 flex-1">
-        <div className="mb-3 flex items-center justify-between gap-3">
-          <h1 className="font-serif text-title font-semibold">Shelf</h1>
-          <span className="flex gap-3">
-            <Exchange path="/api/parts" made="shelf" may={may} />
-            {may && (
-              <Button kind="strong" onClick={() => setAdding(true)}>
-                Add a part
-              </Button>
-            )}
-          </span>
-        </div>
+        <ListHead title="Shelf" adds="Add a part" onAdd={edits ? () => setAdding(true) : undefined}>
+          <Exchange path="/api/parts" made="shelf" may={edits} />
+        </ListHead>
         <Search value={search} onChange={setSearch} label="Search the shelf">
           <select
             aria-label="Kind"
@@ -125,7 +119,7 @@ export function Shelf({ session }: { session: SessionShape }) {
           key={chosen.id}
           part={chosen}
           catalogue={catalogue.data}
-          may={may}
+          may={edits}
           onClose={() => choose(null)}
           onChoose={choose}
         />

@@ -1,12 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { act } from "../api/acts";
-import type { SessionShape, SystemDetail } from "../api/client";
+import type { SystemDetail } from "../api/client";
 import { systemQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
-import { useAct } from "../design/useAct";
 import { When } from "../design/When";
 import { count } from "../marks/words";
 import { History } from "../shell/History";
@@ -15,9 +13,12 @@ import { BenchFacts } from "./system/BenchFacts";
 import { ConfigurationPane } from "./system/ConfigurationPane";
 import { EditConfiguration } from "./system/EditConfiguration";
 import { EditSystem } from "./system/EditSystem";
+import { useMay } from "../api/session";
+import { useKeeping } from "../design/useKeeping";
 
 /** One machine: its configurations, each told as what differs from its base, with slots, settings and observations. */
-export function System({ session }: { session: SessionShape }) {
+export function System() {
+  const may = useMay();
   const id = Number(useParams().system);
   const system = useQuery(systemQuery(id));
   const [params, setParams] = useSearchParams();
@@ -28,7 +29,7 @@ export function System({ session }: { session: SessionShape }) {
   if (system.isPending) return <Loading />;
   if (system.isError) return <Failed error={system.error} again={() => void system.refetch()} />;
   const data = system.data;
-  const may = session.may.includes("edit_systems");
+  const edits = may("edit_systems");
   const shown = data.configurations.filter(
     (one) => (archived || !one.archived_at) && found(search, one.title, one.note, one.blocked),
   );
@@ -39,12 +40,12 @@ export function System({ session }: { session: SessionShape }) {
   const choose = (one: number) => setParams({ configuration: String(one) }, { replace: true });
   return (
     <main className="p-5">
-      <Head system={data} may={may} onEdit={() => setEditing(true)} />
+      <Head system={data} may={edits} onEdit={() => setEditing(true)} />
       <div className="grid gap-6 lg:grid-cols-[280px_minmax(0,1fr)_260px]">
         <nav aria-label="Configurations">
           <div className="mb-2 flex items-center justify-between">
             <h2 className="text-note font-semibold">Configurations</h2>
-            {may && <Button onClick={() => setAdding(true)}>Add one</Button>}
+            {edits && <Button onClick={() => setAdding(true)}>Add one</Button>}
           </div>
           {data.configurations.length > 6 && (
             <Search value={search} onChange={setSearch} label="Search the configurations" />
@@ -87,13 +88,13 @@ export function System({ session }: { session: SessionShape }) {
             key={chosen.id}
             system={data}
             configuration={chosen}
-            session={session}
+
             onChoose={choose}
           />
         ) : (
           <div />
         )}
-        <BenchFacts system={data} session={session} />
+        <BenchFacts system={data} />
       </div>
       {editing && <EditSystem system={data} onClose={() => setEditing(false)} />}
       {adding && <EditConfiguration system={data} onClose={() => setAdding(false)} onStored={choose} />}
@@ -112,8 +113,7 @@ function summary(one: SystemDetail["configurations"][number], system: SystemDeta
 }
 
 function Head({ system, may, onEdit }: { system: SystemDetail; may: boolean; onEdit: () => void }) {
-  const run = useAct();
-  const path = `/api/systems/${system.id}/archived`;
+  const { archive } = useKeeping(`/api/systems/${system.id}`, system.name, "systems");
   const away = !system.archived_at;
   return (
     <div className="mb-4 flex items-start justify-between gap-6 border-b border-line pb-3">
@@ -141,19 +141,7 @@ function Head({ system, may, onEdit }: { system: SystemDetail; may: boolean; onE
           Docket
         </Link>
         <History kind="system" id={system.id} name={system.name} />
-        {may && (
-          <Button
-            onClick={() =>
-              void run(() => act(away ? "PUT" : "DELETE", path), {
-                said: away ? `${system.name} is archived.` : `${system.name} is back.`,
-                undo: () => act(away ? "DELETE" : "PUT", path),
-                made: "systems",
-              })
-            }
-          >
-            {away ? "Archive" : "Bring back"}
-          </Button>
-        )}
+        {may && <Button onClick={() => archive(away)}>{away ? "Archive" : "Bring back"}</Button>}
         {may && <Button onClick={onEdit}>Edit the system</Button>}
       </span>
     </div>

@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import type { BenchGlance, SessionShape, Shapes, SystemDetail } from "../api/client";
+import type { BenchGlance, Shapes, SystemDetail } from "../api/client";
 import { benchesQuery, systemsQuery } from "../api/queries";
-import { Button } from "../design/Button";
 import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
@@ -11,9 +10,12 @@ import { When } from "../design/When";
 import { count, figure } from "../marks/words";
 import { runningWords } from "../sheets/matrix/ProgressCellView";
 import { Failed, Loading } from "../shell/States";
+import { useMay } from "../api/session";
+import { ListHead } from "../design/ListHead";
 
 /** The machines under test. */
-export function Systems({ session }: { session: SessionShape }) {
+export function Systems() {
+  const admin = useMay()("manage_benches");
   const systems = useQuery(systemsQuery);
   const benches = useQuery(benchesQuery);
   const [adding, setAdding] = useState(false);
@@ -23,16 +25,9 @@ export function Systems({ session }: { session: SessionShape }) {
   const shown = systems.data.filter((one) => found(search, one.name, one.description, one.present));
   return (
     <main className="p-5">
-      <div className="mb-3 flex items-center justify-between">
-        <h1 className="font-serif text-title font-semibold">Systems</h1>
-        {session.may.includes("manage_benches") ? (
-          <Button kind="strong" onClick={() => setAdding(true)}>
-            Add a system
-          </Button>
-        ) : (
-          <span className="text-note text-quiet">An admin connects machines.</span>
-        )}
-      </div>
+      <ListHead title="Systems" adds="Add a system" onAdd={admin ? () => setAdding(true) : undefined}>
+        {!admin && <span className="text-note text-quiet">An admin connects machines.</span>}
+      </ListHead>
       <Search value={search} onChange={setSearch} label="Search the systems" />
       {systems.data.length === 0 && (
         <p className="font-serif text-lead">

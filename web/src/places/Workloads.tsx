@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import type { SessionShape, WorkloadShape } from "../api/client";
+import type { WorkloadShape } from "../api/client";
 import { fitnessQuery, workloadsQuery } from "../api/queries";
-import { Button } from "../design/Button";
 import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
@@ -12,6 +11,8 @@ import { count } from "../marks/words";
 import { Exchange } from "../shell/Exchange";
 import { Failed, Loading } from "../shell/States";
 import { WorkloadPane } from "./workloads/WorkloadPane";
+import { useMay } from "../api/session";
+import { ListHead } from "../design/ListHead";
 
 export const KINDS: [string, string][] = [
   ["scene", "game or real-time scene"],
@@ -24,7 +25,8 @@ export const KINDS: [string, string][] = [
 ];
 
 /** What is run, in which version; the chosen one beside the list. */
-export function Workloads({ session }: { session: SessionShape }) {
+export function Workloads() {
+  const may = useMay();
   const [archived, setArchived] = useState(false);
   const workloads = useQuery(workloadsQuery(archived));
   const fitness = useQuery(fitnessQuery).data;
@@ -34,7 +36,7 @@ export function Workloads({ session }: { session: SessionShape }) {
   const [adding, setAdding] = useState(false);
   if (workloads.isPending) return <Loading />;
   if (workloads.isError) return <Failed error={workloads.error} again={() => void workloads.refetch()} />;
-  const may = session.may.includes("edit_workloads");
+  const edits = may("edit_workloads");
   const shown = workloads.data.filter(
     (one) =>
       (!kind || one.kind === kind) && found(search, one.name, one.version, one.kind_label, one.description),
@@ -43,17 +45,9 @@ export function Workloads({ session }: { session: SessionShape }) {
   const choose = (one: number | null) => setParams(one ? { workload: String(one) } : {}, { replace: true });
   return (
     <main className="p-5">
-      <div className="mb-3 flex items-center justify-between gap-3">
-        <h1 className="font-serif text-title font-semibold">Workloads</h1>
-        <span className="flex gap-3">
-          <Exchange path="/api/workloads" made="workloads" may={may} />
-          {may && (
-            <Button kind="strong" onClick={() => setAdding(true)}>
-              Add a workload
-            </Button>
-          )}
-        </span>
-      </div>
+      <ListHead title="Workloads" adds="Add a workload" onAdd={edits ? () => setAdding(true) : undefined}>
+        <Exchange path="/api/workloads" made="workloads" may={edits} />
+      </ListHead>
       <Search value={search} onChange={setSearch} label="Search the workloads">
         <select
           aria-label="Kind"
@@ -100,7 +94,7 @@ export function Workloads({ session }: { session: SessionShape }) {
             </li>
           ))}
         </ul>
-        {chosen && <WorkloadPane key={chosen.id} workload={chosen} may={may} onChoose={choose} />}
+        {chosen && <WorkloadPane key={chosen.id} workload={chosen} may={edits} onChoose={choose} />}
       </div>
       {adding && <NewWorkload onClose={() => setAdding(false)} onMade={choose} />}
     </main>

@@ -1,5 +1,6 @@
 import type { ColumnShape, ReviewShape } from "../api/client";
 import { Popover } from "../design/Popover";
+import { useReview } from "../api/review";
 
 type Shown = Pick<ReviewShape, "differences">;
 
@@ -30,7 +31,6 @@ export function beyond(review: Shown, column: ColumnShape, baseline: number | nu
 }
 
 interface Props {
-  review: Shown;
   column: ColumnShape;
   baseline: number | null;
   /** Whether all of it is written out, as on paper. */
@@ -38,7 +38,8 @@ interface Props {
 }
 
 /** The same under a configuration's name: one line, and the rest behind it. */
-export function Beyond({ review, column, baseline, all = false }: Props) {
+export function Beyond({ column, baseline, all = false }: Props) {
+  const review = useReview();
   const told = beyond(review, column, baseline);
   const [first, ...rest] = told;
   if (!first) return null;

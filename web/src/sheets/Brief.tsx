@@ -1,5 +1,4 @@
 import { useState } from "react";
-import type { ReviewShape, SessionShape } from "../api/client";
 import { AddColumn } from "./brief/AddColumn";
 import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
@@ -11,29 +10,23 @@ import { SlotMaps } from "./brief/SlotMaps";
 import { Tests } from "./brief/Tests";
 
 /** The plan: what is varied, what differs beyond it, the tests, and what the plan cannot answer as it stands. */
-export function Brief({ review, session }: { review: ReviewShape; session: SessionShape }) {
+export function Brief() {
   const [open, setOpen] = useState<Opened>(null);
   const [lit, setLit] = useState<string | null>(null);
-  const may = session.may.includes("edit_review");
   return (
     <main className="grid gap-8 p-5 lg:grid-cols-[minmax(0,1fr)_340px]">
       <div className="flex min-w-0 flex-col gap-7">
-        <Factors review={review} may={may} />
-        <PlanTable review={review} may={may} lit={lit} open={open} setOpen={setOpen} />
-        <SlotMaps review={review} />
-        <Tests review={review} may={may} lit={lit} onAdd={() => setOpen("tests")} />
+        <Factors />
+        <PlanTable lit={lit} open={open} setOpen={setOpen} />
+        <SlotMaps />
+        <Tests lit={lit} onAdd={() => setOpen("tests")} />
       </div>
       <aside className="min-w-0 border-l-2 border-ink pl-5">
-        <PlanCheck review={review} may={may} onOpen={setOpen} onLight={setLit} />
-        <BriefFacts
-          review={review}
-          may={may}
-          editing={open === "edit"}
-          onEdit={(on) => setOpen(on ? "edit" : null)}
-        />
+        <PlanCheck onOpen={setOpen} onLight={setLit} />
+        <BriefFacts editing={open === "edit"} onEdit={(on) => setOpen(on ? "edit" : null)} />
       </aside>
-      {open === "column" && <AddColumn review={review} onClose={() => setOpen(null)} />}
-      {open === "tests" && <AddTests review={review} onClose={() => setOpen(null)} />}
+      {open === "column" && <AddColumn onClose={() => setOpen(null)} />}
+      {open === "tests" && <AddTests onClose={() => setOpen(null)} />}
     </main>
   );
 }

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { makeBaseline } from "../api/acts";
-import type { ColumnShape, MatrixShape, ReviewShape, SessionShape } from "../api/client";
+import type { ColumnShape } from "../api/client";
 import { testOf } from "../api/lookup";
 import { cellQuery, matrixQuery, traceQuery } from "../api/queries";
 import { Button } from "../design/Button";
@@ -22,6 +22,9 @@ import { hasCorrection, withoutRecorder } from "./matrix/evidence/corrected";
 import { hasTrace, shownPass } from "./matrix/pane/chosen";
 import { LENSES } from "./matrix/lenses/registry";
 import { sameCell, useMatrixPlace, type CellPlace } from "./matrix/place";
+import { MatrixProvider, useMatrix, useReview } from "../api/review";
+import { useMay } from "../api/session";
+import { TabPanel, Tabs } from "../design/Tabs";
 
 const loadPane = () => import("./matrix/CellPane");
 const CellPane = lazy(() => loadPane().then((m) => ({ default: m.CellPane })));
@@ -29,7 +32,9 @@ const CellPane = lazy(() => loadPane().then((m) => ({ default: m.CellPane })));
 const MOST_CELLS = 6;
 
 /** The matrix with its lenses; the pane under it holds the chosen cells, the docket stands beside Progress. */
-export function Matrix({ review, session }: { review: ReviewShape; session: SessionShape }) {
+export function Matrix() {
+  const may = useMay();
+  const review = useReview();
   const place = useMatrixPlace();
   const query = useQuery(matrixQuery(review.id, place.baseline));
   const [asking, setAsking] = useState<CellPlace | "all" | null>(null);
@@ -37,7 +42,6 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
   const picker = useRef<HTMLInputElement>(null);
   const { warn, tell } = useNotices();
   const frameFile = useFrameFile(review.id);
-  const may = (act: string) => session.may.includes(act);
   const [bringing, setBringing] = useState(false);
   const [whole, setWhole] = useState(false);
   const [block, setBlock] = useState<{ at: CellPlace; text: string } | null>(null);
@@ -98,111 +102,102 @@ export function Matrix({ review, session }: { review: ReviewShape; session: Sess
     }
   };
   return (
-    <main className="flex flex-1 flex-col px-5 pt-2.5">
-      <LensBar
-        lens={place.lens}
-        onLens={place.setLens}
-        matrix={matrix}
-        review={review}
-        onAsk={may("ask_for_passes") ? () => setAsking("all") : undefined}
-        typing={ledger.on}
-        onTyping={may("record") ? turnLedger : undefined}
-        onBring={may("import_passes") ? () => setBringing(true) : undefined}
-        may={may}
-      />
-      <Recounting review={review} matrix={matrix} />
-      {correctable && (
-        <label className="mb-1 flex items-center gap-1.5 text-note">
-          <input
-            type="checkbox"
-            checked={place.corrected}
-            onChange={(event) => place.setCorrected(event.target.checked)}
-          />
-          figures as they would be without the recorder, where pairs of passes show what it costs
-          {corrected && <strong className="text-mark">corrected, not as measured</strong>}
-        </label>
-      )}
-      <div className="flex gap-6">
-        <div className="min-w-0 flex-1">
-          <Grid
-            review={review}
-            matrix={matrix}
+    <MatrixProvider matrix={matrix}>
+      <main className="flex flex-1 flex-col px-5 pt-2.5">
+        <Tabs value={place.lens.key} onChange={place.setLens}>
+          <LensBar
             lens={place.lens}
-            chosen={place.cells}
-            only={only}
-            folded={place.folded}
-            onFolded={place.setFolded}
-            onChoose={toggle}
-            onFocus={(cell) => {
-              focused.current = cell;
-            }}
-            onFile={may("import_passes") ? (cell, file) => frameFile.send(cell, file) : undefined}
-            onBaseline={(column) => place.setBaseline(column.id)}
-            onEveryonesBaseline={may("edit_review") ? (column) => void everyone(column) : undefined}
-            ledger={ledger}
-            onBlock={(at, text) => setBlock({ at, text })}
-          />
-          {only === null ? (
-            <place.lens.Foot matrix={matrix} review={review} />
-          ) : (
-            <p className="mt-1 text-note">
-              <Button kind="link" onClick={() => setWhole(true)}>
-                Show the whole matrix
-              </Button>{" "}
-              <span className="text-quiet">(m)</span>
-            </p>
-          )}
-        </div>
-        {place.lens.key === "progress" && !opened && (
-          <Docket
-            review={review}
-            may={may}
             onAsk={may("ask_for_passes") ? () => setAsking("all") : undefined}
+            typing={ledger.on}
+            onTyping={may("record") ? turnLedger : undefined}
+            onBring={may("import_passes") ? () => setBringing(true) : undefined}
+          />
+          <Recounting />
+          {correctable && (
+            <label className="mb-1 flex items-center gap-1.5 text-note">
+              <input
+                type="checkbox"
+                checked={place.corrected}
+                onChange={(event) => place.setCorrected(event.target.checked)}
+              />
+              figures as they would be without the recorder, where pairs of passes show what it costs
+              {corrected && <strong className="text-mark">corrected, not as measured</strong>}
+            </label>
+          )}
+          <TabPanel value={place.lens.key} className="flex gap-6">
+            <div className="min-w-0 flex-1">
+              <Grid
+                lens={place.lens}
+                chosen={place.cells}
+                only={only}
+                folded={place.folded}
+                onFolded={place.setFolded}
+                onChoose={toggle}
+                onFocus={(cell) => {
+                  focused.current = cell;
+                }}
+                onFile={may("import_passes") ? (cell, file) => frameFile.send(cell, file) : undefined}
+                onBaseline={(column) => place.setBaseline(column.id)}
+                onEveryonesBaseline={may("edit_review") ? (column) => void everyone(column) : undefined}
+                ledger={ledger}
+                onBlock={(at, text) => setBlock({ at, text })}
+              />
+              {only === null ? (
+                <place.lens.Foot />
+              ) : (
+                <p className="mt-1 text-note">
+                  <Button kind="link" onClick={() => setWhole(true)}>
+                    Show the whole matrix
+                  </Button>{" "}
+                  <span className="text-quiet">(m)</span>
+                </p>
+              )}
+            </div>
+            {place.lens.key === "progress" && !opened && (
+              <Docket onAsk={may("ask_for_passes") ? () => setAsking("all") : undefined} />
+            )}
+          </TabPanel>
+        </Tabs>
+        {ledger.on && <LedgerStrip ledger={ledger} />}
+        {bringing && <BringIn onClose={() => setBringing(false)} />}
+        {block && (
+          <BlockDialog
+            at={block.at}
+            text={block.text}
+            onClose={() => {
+              setBlock(null);
+              ledger.leave();
+            }}
           />
         )}
-      </div>
-      {ledger.on && <LedgerStrip ledger={ledger} review={review} matrix={matrix} />}
-      {bringing && <BringIn review={review} onClose={() => setBringing(false)} />}
-      {block && (
-        <BlockDialog
-          review={review}
-          matrix={matrix}
-          at={block.at}
-          text={block.text}
-          onClose={() => {
-            setBlock(null);
-            ledger.leave();
+        {place.cells.length > 0 && (
+          <Suspense fallback={<Loading what="Opening the cell" />}>
+            <CellPane
+              key={`${place.cells[0]?.test}.${place.cells[0]?.column}`}
+              cells={place.cells}
+              onClose={() => place.setCells([])}
+              onAsk={(cell) => setAsking(cell)}
+              onFile={(cell, file) => frameFile.send(cell, file)}
+            />
+          </Suspense>
+        )}
+        <FilePicker
+          picker={picker}
+          onFile={(file) => {
+            if (focused.current) frameFile.send(focused.current, file);
           }}
         />
-      )}
-      {place.cells.length > 0 && (
-        <Suspense fallback={<Loading what="Opening the cell" />}>
-          <CellPane
-            key={`${place.cells[0]?.test}.${place.cells[0]?.column}`}
-            review={review}
-            matrix={matrix}
-            cells={place.cells}
-            may={may}
-            onClose={() => place.setCells([])}
-            onAsk={(cell) => setAsking(cell)}
-            onFile={(cell, file) => frameFile.send(cell, file)}
-          />
-        </Suspense>
-      )}
-      <FilePicker
-        picker={picker}
-        onFile={(file) => {
-          if (focused.current) frameFile.send(focused.current, file);
-        }}
-      />
-      {frameFile.dialog}
-      {asking && <AskDialog review={review} at={asking} onClose={() => setAsking(null)} />}
-    </main>
+        {frameFile.dialog}
+        {asking && <AskDialog at={asking} onClose={() => setAsking(null)} />}
+      </main>
+    </MatrixProvider>
   );
 }
 
 /** That figures are about to change, since what counts of the passes was changed. */
-function Recounting({ review, matrix }: { review: ReviewShape; matrix: MatrixShape }) {
+function Recounting() {
+  const review = useReview();
+  const matrix = useMatrix();
   const passes = matrix.recounting.reduce((sum, one) => sum + one.passes, 0);
   const names = matrix.recounting.map((one) => testOf(review, one.test)?.name);
   return (

@@ -1,23 +1,26 @@
 import { useState, type FormEvent } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { publish } from "../api/acts";
-import type { ReviewShape, SessionShape } from "../api/client";
 import { keys } from "../api/queries";
 import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { Field } from "../design/Field";
 import { When } from "../design/When";
 import { EditForm } from "./EditForm";
+import { useReview } from "../api/review";
+import { useMay } from "../api/session";
 
 /** The editor's conclusion, and the records published from it. */
-export function Verdict({ review, session }: { review: ReviewShape; session: SessionShape }) {
+export function Verdict() {
+  const may = useMay();
+  const review = useReview();
   const [editing, setEditing] = useState(false);
   const [publishing, setPublishing] = useState(false);
   return (
     <main className="grid gap-8 p-5 lg:grid-cols-[1fr_360px]">
       <section aria-label="Verdict" className="max-w-[720px]">
         {editing ? (
-          <EditVerdict review={review} onClose={() => setEditing(false)} />
+          <EditVerdict onClose={() => setEditing(false)} />
         ) : (
           <>
             {review.verdict ? (
@@ -31,7 +34,7 @@ export function Verdict({ review, session }: { review: ReviewShape; session: Ses
                 No verdict yet. It can wait until the passes are in.
               </p>
             )}
-            {session.may.includes("edit_review") && (
+            {may("edit_review") && (
               <Button onClick={() => setEditing(true)}>
                 {review.verdict ? "Edit the verdict" : "Write the verdict"}
               </Button>
@@ -58,7 +61,7 @@ export function Verdict({ review, session }: { review: ReviewShape; session: Ses
             ))}
           </ul>
         )}
-        {session.may.includes("publish") ? (
+        {may("publish") ? (
           <Button kind="strong" onClick={() => setPublishing(true)}>
             {review.records.length ? "Publish a new edition" : "Publish"}
           </Button>
@@ -66,12 +69,13 @@ export function Verdict({ review, session }: { review: ReviewShape; session: Ses
           <p className="text-note text-quiet">An editor publishes.</p>
         )}
       </aside>
-      {publishing && <Publish review={review} onClose={() => setPublishing(false)} />}
+      {publishing && <Publish onClose={() => setPublishing(false)} />}
     </main>
   );
 }
 
-function EditVerdict({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+function EditVerdict({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const [began] = useState(review);
   return (
     <EditForm
@@ -87,7 +91,8 @@ function EditVerdict({ review, onClose }: { review: ReviewShape; onClose: () => 
   );
 }
 
-function Publish({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+function Publish({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const client = useQueryClient();
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);

@@ -2,13 +2,13 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
-import type { SessionShape } from "../api/client";
 import { useFeed } from "../api/feed";
 import { keys, reviewsQuery } from "../api/queries";
 import { Menu } from "../design/Menu";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
 import { KeysSheet } from "./KeysSheet";
+import { useSession } from "../api/session";
 
 const PLACES = [
   ["/reviews", "Reviews"],
@@ -20,7 +20,8 @@ const PLACES = [
 const CHORD_MS = 1200;
 
 /** The bar at the top, the live feed and the keys that work everywhere. */
-export function Frame({ session, children }: { session: SessionShape; children: ReactNode }) {
+export function Frame({ children }: { children: ReactNode }) {
+  const session = useSession();
   const live = useFeed();
   const navigate = useNavigate();
   const client = useQueryClient();

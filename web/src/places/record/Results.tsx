@@ -1,4 +1,3 @@
-import type { MatrixShape, ReviewShape } from "../../api/client";
 import { Seal } from "../../marks/Seal";
 import { Beyond } from "../../sheets/Beyond";
 import { measureOf } from "../../sheets/matrix/axes";
@@ -6,17 +5,18 @@ import { FlagLine, flagsOf } from "../../sheets/matrix/FlagLine";
 import { linesOf } from "../../sheets/matrix/grid/lines";
 import { GroupHead, RowHead } from "../../sheets/matrix/grid/RowHead";
 import type { LensObject } from "../../sheets/matrix/lenses/lens";
+import { useMatrix, useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   lens: LensObject;
 }
 
 const ALL: ReadonlySet<string> = new Set();
 
 /** The matrix through one lens as a plain table: the same signs, reasons and warnings as in the matrix itself. */
-export function Results({ review, matrix, lens }: Props) {
+export function Results({ lens }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const lines = linesOf(review, matrix, lens, { folded: ALL, only: null });
   const measure = measureOf(matrix);
   return (
@@ -48,7 +48,7 @@ export function Results({ review, matrix, lens }: Props) {
                   size={20}
                 />{" "}
                 {column.label}
-                <Beyond review={review} column={column} baseline={matrix.baseline} all />
+                <Beyond column={column} baseline={matrix.baseline} all />
               </th>
             ))}
           </tr>
@@ -68,13 +68,7 @@ export function Results({ review, matrix, lens }: Props) {
                 </th>
                 {review.columns.map((column) => (
                   <td key={column.id} className="border-l border-line px-2.5 py-1">
-                    <lens.Cell
-                      review={review}
-                      matrix={matrix}
-                      line={line}
-                      column={column}
-                      measure={measure}
-                    />
+                    <lens.Cell line={line} column={column} measure={measure} />
                     {line.leads && <FlagLine all flags={flagsOf(matrix, line.test, column.id)} />}
                   </td>
                 ))}

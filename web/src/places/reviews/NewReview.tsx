@@ -5,6 +5,7 @@ import { CreateDialog } from "../../design/CreateDialog";
 import { Field } from "../../design/Field";
 import { Menu } from "../../design/Menu";
 import { useAct } from "../../design/useAct";
+import { useKeeping } from "../../design/useKeeping";
 
 /** A review begins with its question, and with what is expected before anything is measured. */
 export function NewReview({ onClose }: { onClose: () => void }) {
@@ -35,12 +36,7 @@ export function ItemMenu({ review }: { review: Shapes["ReviewItem"] }) {
   const run = useAct();
   const navigate = useNavigate();
   const path = `/api/reviews/${review.id}`;
-  const archive = (away: boolean) =>
-    void run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
-      said: away ? "The review is archived." : "The review is back.",
-      undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      made: "review",
-    });
+  const { archive, remove } = useKeeping(path, "The review", "review");
   const copy = async () => {
     const made = await run(() => act<ReviewShape>("POST", `${path}/copy`), {
       said: "The plan is copied, without any passes.",
@@ -64,7 +60,7 @@ export function ItemMenu({ review }: { review: Shapes["ReviewItem"] }) {
         {
           label: review.kept || review.record ? "Delete it (it has passes, so it stays)" : "Delete it",
           disabled: Boolean(review.kept || review.record),
-          act: () => void run(() => act("DELETE", path), { said: "The review is deleted.", made: "review" }),
+          act: () => void remove(() => undefined),
         },
       ]}
     />

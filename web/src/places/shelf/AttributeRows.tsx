@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { CatalogueShape, Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
+import { TableHead } from "../../design/TableHead";
 
 type Attribute = Shapes["AttributeShape"];
 type Spec = Shapes["SpecShape"];
@@ -26,19 +27,7 @@ export function AttributeRows({ kind, catalogue, attributes }: Props) {
   const valueOf = (key: string) => attributes.find((one) => one.key === key);
   return (
     <table className="w-full border-collapse text-note">
-      <thead>
-        <tr className="text-left text-quiet">
-          <th scope="col" className="py-1 font-normal">
-            Attribute
-          </th>
-          <th scope="col" className="py-1 font-normal">
-            Value
-          </th>
-          <th scope="col" className="py-1 font-normal">
-            Known from
-          </th>
-        </tr>
-      </thead>
+      <TableHead columns={["Attribute", "Value", "Known from"]} />
       <tbody>
         {specs.map((spec) => (
           <tr key={spec.key} className="border-t border-line">

@@ -9,6 +9,7 @@ import { figure } from "../../marks/words";
 import { History } from "../../shell/History";
 import { AttributeRows, attributesOf } from "./AttributeRows";
 import { Prices } from "./Prices";
+import { useKeeping } from "../../design/useKeeping";
 
 interface Props {
   part: PartShape;
@@ -30,19 +31,7 @@ export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
     });
     if (made) onChoose(made.id);
   };
-  const remove = async () => {
-    const done = await run(() => act("DELETE", path).then(() => true), {
-      said: `${part.name} is deleted.`,
-      made: "shelf",
-    });
-    if (done) onChoose(null);
-  };
-  const archive = (away: boolean) =>
-    run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
-      said: away ? `${part.name} is archived.` : `${part.name} is back.`,
-      undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      made: "shelf",
-    });
+  const { archive, remove } = useKeeping(path, part.name, "shelf");
   return (
     <aside className="w-[420px] shrink-0 border-l-2 border-ink pl-5" aria-label={part.name}>
       <div className="mb-1 flex items-start justify-between gap-3">
@@ -72,11 +61,13 @@ export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
         {may && !editing && <Button onClick={() => setEditing(true)}>Edit</Button>}
         {may && <Button onClick={() => void copy()}>Duplicate</Button>}
         {may && (
-          <Button onClick={() => void archive(!part.archived_at)}>
+          <Button onClick={() => archive(!part.archived_at)}>
             {part.archived_at ? "Bring back" : "Archive"}
           </Button>
         )}
-        {may && part.used_in.length === 0 && <Button onClick={() => void remove()}>Delete</Button>}
+        {may && part.used_in.length === 0 && (
+          <Button onClick={() => void remove(() => onChoose(null))}>Delete</Button>
+        )}
         <History kind="part" id={part.id} name={part.name} />
       </div>
     </aside>

@@ -1,15 +1,17 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { act, issueToken } from "../../api/acts";
-import type { PartShape, SessionShape, SystemDetail } from "../../api/client";
+import type { PartShape, SystemDetail } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { useNotices } from "../../design/Notices";
 import { useAct } from "../../design/useAct";
 import { count } from "../../marks/words";
+import { useMay } from "../../api/session";
 
 /** What the bench of a system told, and its token. */
-export function BenchFacts({ system, session }: { system: SystemDetail; session: SessionShape }) {
+export function BenchFacts({ system }: { system: SystemDetail }) {
+  const may = useMay();
   const [token, setToken] = useState<string | null>(null);
   const [sure, setSure] = useState(false);
   const { warn } = useNotices();
@@ -45,10 +47,10 @@ export function BenchFacts({ system, session }: { system: SystemDetail; session:
         ))}
       </dl>
       <div className="mb-5 flex flex-col items-start gap-2">
-        {told.length > 0 && session.may.includes("edit_shelf") && (
+        {told.length > 0 && may("edit_shelf") && (
           <Button onClick={() => void take()}>Put these parts on the shelf</Button>
         )}
-        {session.may.includes("manage_benches") && (
+        {may("manage_benches") && (
           <Button onClick={() => (system.has_bench ? setSure(true) : void issue())}>
             {system.has_bench ? "Issue a new token" : "Issue a bench token"}
           </Button>

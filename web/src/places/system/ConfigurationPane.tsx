@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { act, editConfiguration } from "../../api/acts";
-import type { ConfigurationShape, SessionShape, Shapes, SystemDetail } from "../../api/client";
+import type { ConfigurationShape, Shapes, SystemDetail } from "../../api/client";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { Population } from "../../marks/Population";
@@ -9,19 +9,21 @@ import { History } from "../../shell/History";
 import { EditConfiguration } from "./EditConfiguration";
 import { modulesOf } from "./modules";
 import { Observe } from "./Observe";
+import { useMay } from "../../api/session";
+import { useKeeping } from "../../design/useKeeping";
 
 interface Props {
   system: SystemDetail;
   configuration: ConfigurationShape;
-  session: SessionShape;
   onChoose: (configuration: number) => void;
 }
 
 /** One configuration: what differs from its base, what sits where, and every setting as rated, set and observed. */
-export function ConfigurationPane({ system, configuration, session, onChoose }: Props) {
+export function ConfigurationPane({ system, configuration, onChoose }: Props) {
   const [open, setOpen] = useState<"edit" | "but" | null>(null);
   const run = useAct();
-  const may = session.may.includes("edit_systems");
+  const may = useMay();
+  const edits = may("edit_systems");
   const base = system.configurations.find((one) => one.id === configuration.base);
   const path = `/api/configurations/${configuration.id}`;
   const later = system.configurations.find((one) => one.id === configuration.replaced_by);
@@ -33,12 +35,7 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
     });
     if (made) onChoose(made.id);
   };
-  const archive = (away: boolean) =>
-    run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
-      said: away ? `${configuration.title} is archived.` : `${configuration.title} is back.`,
-      undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      made: "systems",
-    });
+  const { archive } = useKeeping(path, configuration.title, "systems");
   const unblock = () =>
     run(() => editConfiguration(configuration.id, configuration.version, { blocked: "" }), {
       said: "It can be built again.",
@@ -66,18 +63,18 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
           </p>
         </div>
         <span className="flex shrink-0 flex-wrap justify-end gap-2">
-          {may && (
+          {edits && (
             <Button kind="strong" onClick={() => setOpen("but")}>
               The same, but …
             </Button>
           )}
-          {may && !later && <Button onClick={() => setOpen("edit")}>Edit</Button>}
+          {edits && !later && <Button onClick={() => setOpen("edit")}>Edit</Button>}
         </span>
       </div>
       {configuration.blocked && (
         <p className="mb-3 border border-mark px-3 py-2 text-note">
           <strong className="text-mark">⚑ Cannot be built:</strong> {configuration.blocked}.{" "}
-          {may && (
+          {edits && (
             <Button kind="link" onClick={() => void unblock()}>
               Mark as buildable
             </Button>
@@ -112,7 +109,7 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
         </div>
       )}
       <SettingsTable rows={configuration.settings_table} />
-      {session.may.includes("tick_steps") && <Observe configuration={configuration} />}
+      {may("tick_steps") && <Observe configuration={configuration} />}
       {parts.length > 0 && (
         <table className="mt-4 w-full border-collapse text-note">
           <caption className="text-left font-semibold">Parts</caption>
@@ -135,13 +132,13 @@ export function ConfigurationPane({ system, configuration, session, onChoose }: 
           : "In no review yet."}
       </p>
       <div className="flex flex-wrap items-center gap-3">
-        {may && <Button onClick={() => void copy()}>Duplicate</Button>}
-        {may && (
-          <Button onClick={() => void archive(!configuration.archived_at)}>
+        {edits && <Button onClick={() => void copy()}>Duplicate</Button>}
+        {edits && (
+          <Button onClick={() => archive(!configuration.archived_at)}>
             {configuration.archived_at ? "Bring back" : "Archive"}
           </Button>
         )}
-        {may && configuration.used_in.length === 0 && (
+        {edits && configuration.used_in.length === 0 && (
           <Button
             onClick={() =>
               void run(() => act("DELETE", path), {

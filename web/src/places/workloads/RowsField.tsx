@@ -1,3 +1,4 @@
+import { TableHead } from "../../design/TableHead";
 import { Button } from "../../design/Button";
 
 export type Row = Record<string, unknown>;
@@ -32,16 +33,12 @@ export function RowsField({ title, columns, rows, onChange }: Props) {
       <legend className="mb-1 font-semibold">{title}</legend>
       {rows.length > 0 && (
         <table className="w-full border-collapse">
-          <thead>
-            <tr className="text-left text-quiet">
-              {columns.map((column) => (
-                <th key={column.key} scope="col" className={`font-normal ${column.wide ? "w-1/2" : ""}`}>
-                  {column.label}
-                </th>
-              ))}
-              <th aria-label="Remove" />
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              ...columns.map((one) => ({ label: one.label, wide: one.wide })),
+              { label: "Remove", hidden: true },
+            ]}
+          />
           <tbody>
             {rows.map((row, at) => (
               <tr key={at} className="border-t border-line">

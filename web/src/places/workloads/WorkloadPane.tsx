@@ -12,6 +12,7 @@ import { History } from "../../shell/History";
 import { EditWorkload } from "./EditWorkload";
 import { RuleTester } from "./RuleTester";
 import { Started } from "./Started";
+import { useKeeping } from "../../design/useKeeping";
 
 interface Props {
   workload: WorkloadShape;
@@ -22,21 +23,8 @@ interface Props {
 /** One workload in one version: how it is run, what it reports, what it asks for, and whether it is fit as a test. */
 export function WorkloadPane({ workload, may, onChoose }: Props) {
   const [open, setOpen] = useState<"edit" | "edition" | null>(null);
-  const run = useAct();
   const path = `/api/workloads/${workload.id}`;
-  const archive = (away: boolean) =>
-    run(() => act(away ? "PUT" : "DELETE", `${path}/archived`), {
-      said: away ? `${workload.name} ${workload.version} is archived.` : `${workload.name} is back.`,
-      undo: () => act(away ? "DELETE" : "PUT", `${path}/archived`),
-      made: "workloads",
-    });
-  const remove = async () => {
-    const done = await run(() => act("DELETE", path).then(() => true), {
-      said: `${workload.name} ${workload.version} is deleted.`,
-      made: "workloads",
-    });
-    if (done) onChoose(null);
-  };
+  const { archive, remove } = useKeeping(path, `${workload.name} ${workload.version}`, "workloads");
   return (
     <section aria-label={`${workload.name} ${workload.version}`} className="min-w-0">
       <div className="mb-1 flex items-start justify-between gap-3">
@@ -47,11 +35,13 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
           {may && <Button onClick={() => setOpen("edit")}>Edit</Button>}
           {may && <Button onClick={() => setOpen("edition")}>New edition</Button>}
           {may && (
-            <Button onClick={() => void archive(!workload.archived_at)}>
+            <Button onClick={() => archive(!workload.archived_at)}>
               {workload.archived_at ? "Bring back" : "Archive"}
             </Button>
           )}
-          {may && workload.used_in.length === 0 && <Button onClick={() => void remove()}>Delete</Button>}
+          {may && workload.used_in.length === 0 && (
+            <Button onClick={() => void remove(() => onChoose(null))}>Delete</Button>
+          )}
           <History kind="workload" id={workload.id} name={`${workload.name} ${workload.version}`} />
         </span>
       </div>

@@ -1,15 +1,16 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { ReviewShape } from "../../api/client";
 import { systemQuery, systemsQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { found, Search } from "../../design/Search";
 import { useBriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
 
 /** Choose configurations of any system; new ones are made on the system's page. */
-export function AddColumn({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+export function AddColumn({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const systems = useQuery(systemsQuery);
   const details = useQueries({ queries: (systems.data ?? []).map((one) => systemQuery(one.id)) });
   const [search, setSearch] = useState("");

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { ReviewShape } from "../../api/client";
 import { workloadsQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
@@ -8,9 +7,11 @@ import { Field } from "../../design/Field";
 import { count } from "../../marks/words";
 import { ISOLATES } from "./Tests";
 import { useBriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
 
 /** Several tests at once: every combination of the chosen values becomes one. */
-export function AddTests({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+export function AddTests({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const workloads = useQuery(workloadsQuery());
   const act = useBriefAct(review);
   const [chosen, setChosen] = useState<number | null>(null);

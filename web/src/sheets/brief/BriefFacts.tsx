@@ -5,6 +5,8 @@ import { Field } from "../../design/Field";
 import { When } from "../../design/When";
 import { History } from "../../shell/History";
 import { EditForm } from "../EditForm";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 const LOWS: [string, string][] = [
   ["slowest_mean", "mean of the slowest frames"],
@@ -21,15 +23,15 @@ const MARGINS = [
 ] as const;
 
 interface Props {
-  review: ReviewShape;
-  may: boolean;
   editing: boolean;
   onEdit: (on: boolean) => void;
 }
 
 /** The brief in sentences, and its form. */
-export function BriefFacts({ review, may, editing, onEdit }: Props) {
-  if (editing) return <EditBrief review={review} onClose={() => onEdit(false)} />;
+export function BriefFacts({ editing, onEdit }: Props) {
+  const may = useMay()("edit_review");
+  const review = useReview();
+  if (editing) return <EditBrief onClose={() => onEdit(false)} />;
   const targets = [
     review.target_fps !== null && `${review.target_fps} frames per second`,
     review.target_c !== null && `at most ${review.target_c} °C`,
@@ -41,7 +43,7 @@ export function BriefFacts({ review, may, editing, onEdit }: Props) {
         <h2 className="font-serif text-lead font-semibold">The brief</h2>
         <History kind="review" id={review.id} name="the brief" />
       </div>
-      <Expectation review={review} />
+      <Expectation />
       <Said title="To decide" words={review.decision} />
       <Said title="For" words={review.audience} />
       <Said title="Limits" words={review.constraints} />
@@ -77,7 +79,8 @@ export function BriefFacts({ review, may, editing, onEdit }: Props) {
 }
 
 /** The expectation is worth what it was before the first pass; a later one says so. */
-function Expectation({ review }: { review: ReviewShape }) {
+function Expectation() {
+  const review = useReview();
   const late =
     review.expectation_at !== null &&
     review.first_pass_at !== null &&
@@ -106,7 +109,8 @@ function Said({ title, words }: { title: string; words: string }) {
   );
 }
 
-function EditBrief({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+function EditBrief({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const [began] = useState(review);
   return (
     <EditForm began={began} label="Edit the brief" changesOf={briefOf} onClose={onClose}>

@@ -1,21 +1,23 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { act as plainAct } from "../../api/acts";
-import type { ColumnShape, ReviewShape } from "../../api/client";
+import type { ColumnShape } from "../../api/client";
 import { Menu } from "../../design/Menu";
 import { useAct } from "../../design/useAct";
 import { Seal } from "../../marks/Seal";
 import type { BriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 interface Props {
-  review: ReviewShape;
   column: ColumnShape;
-  may: boolean;
   act: BriefAct;
 }
 
 /** The head of a configuration's column: its seal, its name, and what can be done with it. */
-export function ColumnHead({ review, column, may, act }: Props) {
+export function ColumnHead({ column, act }: Props) {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const run = useAct();
   const [renaming, setRenaming] = useState(false);
   const order = review.columns.map((one) => one.id);

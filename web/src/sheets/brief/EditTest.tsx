@@ -1,12 +1,13 @@
 import { useState, type FormEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { act as plainAct } from "../../api/acts";
-import type { ReviewShape, TestShape } from "../../api/client";
+import type { TestShape } from "../../api/client";
 import { workloadsQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import type { BriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
 
 const FRAMES: [string, string][] = [
   ["average_fps", "average"],
@@ -16,14 +17,14 @@ const FRAMES: [string, string][] = [
 ];
 
 interface Props {
-  review: ReviewShape;
   test: TestShape;
   act: BriefAct;
   onClose: () => void;
 }
 
 /** A test's cuts, what the matrix shows of it, and, as long as it has no pass, its settings. */
-export function EditTest({ review, test, act, onClose }: Props) {
+export function EditTest({ test, act, onClose }: Props) {
+  const review = useReview();
   const workload = useQuery(workloadsQuery(true)).data?.find((one) => one.id === test.workload);
   const [problem, setProblem] = useState("");
   const settings = test.settings as Record<string, unknown>;

@@ -1,12 +1,15 @@
 import { useState } from "react";
-import type { ReviewShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Seal } from "../../marks/Seal";
 import { allOf, NameFactor } from "./NameFactor";
 import { useBriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 /** What the review varies on purpose, with the level of each configuration. */
-export function Factors({ review, may }: { review: ReviewShape; may: boolean }) {
+export function Factors() {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const act = useBriefAct(review);
   const [naming, setNaming] = useState(false);
   return (
@@ -66,7 +69,7 @@ export function Factors({ review, may }: { review: ReviewShape; may: boolean }) 
           </li>
         ))}
       </ul>
-      {naming && <NameFactor review={review} onClose={() => setNaming(false)} />}
+      {naming && <NameFactor onClose={() => setNaming(false)} />}
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { Seal } from "../../marks/Seal";
 import { useBriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
 
 interface AllFactors {
   factors: ReviewShape["factors"];
@@ -20,7 +21,8 @@ export function allOf(review: ReviewShape): AllFactors {
 }
 
 /** A factor that no setting or part stands for, such as the place or the person: its levels are said one by one. */
-export function NameFactor({ review, onClose }: { review: ReviewShape; onClose: () => void }) {
+export function NameFactor({ onClose }: { onClose: () => void }) {
+  const review = useReview();
   const act = useBriefAct(review);
   const [name, setName] = useState("");
   const [levels, setLevels] = useState<Record<string, string>>({});

@@ -1,21 +1,22 @@
 import { useState } from "react";
 import { act as plainAct } from "../../api/acts";
-import type { ReviewShape, Shapes } from "../../api/client";
+import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { count } from "../../marks/words";
 import type { BriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
   text: string;
   act: BriefAct;
   onClose: () => void;
 }
 
 /** A table from a spreadsheet: first what it would change, then the change. */
-export function PasteDialog({ review, text: first, act, onClose }: Props) {
+export function PasteDialog({ text: first, act, onClose }: Props) {
+  const review = useReview();
   const [text, setText] = useState(first);
   const [preview, setPreview] = useState<Shapes["PastedChange"][] | null>(null);
   const [problem, setProblem] = useState("");

@@ -7,10 +7,10 @@ import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { count, duration } from "../../marks/words";
 import type { Opened } from "./opened";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  may: boolean;
   onOpen: (next: Opened) => void;
   /** Light up the row or test that a point is about. */
   onLight: (what: string | null) => void;
@@ -31,7 +31,9 @@ const MENDS: Record<string, string> = {
 };
 
 /** What the plan cannot answer as it stands, in words, each with one click to where it is mended; and its cost. */
-export function PlanCheck({ review, may, onOpen, onLight }: Props) {
+export function PlanCheck({ onOpen, onLight }: Props) {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const plan = useQuery(planQuery(review.id));
   const client = useQueryClient();
   const navigate = useNavigate();

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { ReviewShape, Shapes } from "../../api/client";
+import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Menu } from "../../design/Menu";
 import { count } from "../../marks/words";
@@ -9,12 +9,12 @@ import { ColumnHead } from "./ColumnHead";
 import { PasteDialog } from "./PasteDialog";
 import { SettingCell } from "./SettingCell";
 import { useBriefAct, type BriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 type DifferenceRow = Shapes["DifferenceRow"];
 
 interface Props {
-  review: ReviewShape;
-  may: boolean;
   /** What the plan check points at. */
   lit: string | null;
   open: Opened;
@@ -22,7 +22,9 @@ interface Props {
 }
 
 /** The difference table with its acts: declare, make equal, accept; cells can be typed in, and a table pasted. */
-export function PlanTable({ review, may, lit, open, setOpen }: Props) {
+export function PlanTable({ lit, open, setOpen }: Props) {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const act = useBriefAct(review);
   const [pasted, setPasted] = useState("");
   const [accepting, setAccepting] = useState<DifferenceRow | null>(null);
@@ -79,7 +81,7 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
                   </span>
                 </th>
                 {review.columns.map((column) => (
-                  <ColumnHead key={column.id} review={review} column={column} may={may} act={act} />
+                  <ColumnHead key={column.id} column={column} act={act} />
                 ))}
               </tr>
             </thead>
@@ -92,9 +94,7 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
                   return [head, ...(shown ? inside : [])].map((row) => (
                     <Row
                       key={row.key}
-                      review={review}
                       row={row}
-                      may={may}
                       act={act}
                       lit={lit === row.key}
                       onAccept={() => setAccepting(row)}
@@ -130,9 +130,7 @@ export function PlanTable({ review, may, lit, open, setOpen }: Props) {
         <p className="mt-1.5 text-note text-quiet">the same in all: {constant.join(" · ")}</p>
       )}
       {accepting && <AcceptDialog row={accepting} act={act} onClose={() => setAccepting(null)} />}
-      {open === "paste" && (
-        <PasteDialog review={review} text={pasted} act={act} onClose={() => setOpen(null)} />
-      )}
+      {open === "paste" && <PasteDialog text={pasted} act={act} onClose={() => setOpen(null)} />}
     </section>
   );
 }
@@ -151,9 +149,7 @@ function rank(row: DifferenceRow): number {
 }
 
 interface RowProps {
-  review: ReviewShape;
   row: DifferenceRow;
-  may: boolean;
   act: BriefAct;
   lit: boolean;
   onAccept: () => void;
@@ -161,7 +157,9 @@ interface RowProps {
   fold?: { count: number; shown: boolean; toggle: () => void };
 }
 
-function Row({ review, row, may, act, lit, onAccept, fold }: RowProps) {
+function Row({ row, act, lit, onAccept, fold }: RowProps) {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const child = review.differences.rows.some((other) => row.parents.includes(other.key));
   const acts = may && row.kind === "undeclared" && !child;
   return (

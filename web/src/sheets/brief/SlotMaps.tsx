@@ -6,20 +6,23 @@ import { Population } from "../../marks/Population";
 import { Seal } from "../../marks/Seal";
 import { SlotMap } from "../../marks/SlotMap";
 import { modulesOf } from "../../places/system/modules";
+import { useReview } from "../../api/review";
 
 /** How the modules sit in each configuration; equal layouts are drawn once. */
-export function SlotMaps({ review }: { review: ReviewShape }) {
+export function SlotMaps() {
+  const review = useReview();
   const [open, setOpen] = useState(false);
   if (!review.columns.length) return null;
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary className="text-note font-semibold">Memory slots</summary>
-      {open && <Layouts review={review} />}
+      {open && <Layouts />}
     </details>
   );
 }
 
-function Layouts({ review }: { review: ReviewShape }) {
+function Layouts() {
+  const review = useReview();
   const ids = [...new Set(review.columns.map((column) => column.system_id))];
   const systems = useQueries({ queries: ids.map((id) => systemQuery(id)) }).flatMap((q) => q.data ?? []);
   const layouts = new Map<string, { columns: ReviewShape["columns"]; key: string }>();

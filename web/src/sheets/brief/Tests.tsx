@@ -1,8 +1,10 @@
 import { useState } from "react";
-import type { ReviewShape, TestShape } from "../../api/client";
+import type { TestShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { EditTest } from "./EditTest";
 import { useBriefAct, type BriefAct } from "./useBriefAct";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 export const ISOLATES: [string, string][] = [
   ["", "nothing in particular"],
@@ -16,14 +18,14 @@ export const ISOLATES: [string, string][] = [
 ];
 
 interface Props {
-  review: ReviewShape;
-  may: boolean;
   lit: string | null;
   onAdd: () => void;
 }
 
 /** The tests in their order; dragged, or moved by the keys beside them. */
-export function Tests({ review, may, lit, onAdd }: Props) {
+export function Tests({ lit, onAdd }: Props) {
+  const may = useMay()("edit_review");
+  const review = useReview();
   const act = useBriefAct(review);
   const [dragged, setDragged] = useState<number | null>(null);
   const order = review.tests.map((test) => test.id);
@@ -61,9 +63,7 @@ export function Tests({ review, may, lit, onAdd }: Props) {
             className={`border-b border-line py-1.5 ${lit === `test-${test.id}` ? "bg-band outline-2 outline-mark" : ""}`}
           >
             <TestLine
-              review={review}
               test={test}
-              may={may}
               act={act}
               onUp={at > 0 ? () => moveTo(test.id, at - 1) : undefined}
               onDown={at < order.length - 1 ? () => moveTo(test.id, at + 1) : undefined}
@@ -76,15 +76,14 @@ export function Tests({ review, may, lit, onAdd }: Props) {
 }
 
 interface LineProps {
-  review: ReviewShape;
   test: TestShape;
-  may: boolean;
   act: BriefAct;
   onUp?: () => void;
   onDown?: () => void;
 }
 
-function TestLine({ review, test, may, act, onUp, onDown }: LineProps) {
+function TestLine({ test, act, onUp, onDown }: LineProps) {
+  const may = useMay()("edit_review");
   const [editing, setEditing] = useState(false);
   const name = `${test.name}, ${test.detail}`;
   return (
@@ -97,7 +96,7 @@ function TestLine({ review, test, may, act, onUp, onDown }: LineProps) {
           {test.skip_s > 0 && ` The first ${test.skip_s} s are cut.`}
           {test.end_cut_s > 0 && ` The last ${test.end_cut_s} s are cut.`}
         </p>
-        {editing && <EditTest review={review} test={test} act={act} onClose={() => setEditing(false)} />}
+        {editing && <EditTest test={test} act={act} onClose={() => setEditing(false)} />}
       </div>
       {may ? (
         <label className="shrink-0 text-small text-quiet">

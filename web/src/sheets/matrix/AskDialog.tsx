@@ -1,7 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { askForPasses } from "../../api/acts";
-import type { ReviewShape } from "../../api/client";
 import { keys } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
@@ -10,15 +9,16 @@ import { useNotices } from "../../design/Notices";
 import { Seal } from "../../marks/Seal";
 import { count } from "../../marks/words";
 import type { CellPlace } from "./place";
+import { useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
   at: CellPlace | "all";
   onClose: () => void;
 }
 
 /** Put passes on the docket, for one cell or any choice of tests and configurations. */
-export function AskDialog({ review, at, onClose }: Props) {
+export function AskDialog({ at, onClose }: Props) {
+  const review = useReview();
   const client = useQueryClient();
   const { tell } = useNotices();
   const [tests, setTests] = useState(() => (at === "all" ? review.tests.map((test) => test.id) : [at.test]));

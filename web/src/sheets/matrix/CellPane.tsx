@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { MatrixShape, PassShape, ReviewShape } from "../../api/client";
+import type { PassShape } from "../../api/client";
 import { cellQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Seal } from "../../marks/Seal";
@@ -27,19 +27,22 @@ import { RunningView } from "../running/RunningView";
 import { act } from "../../api/acts";
 import { useAct } from "../../design/useAct";
 import type { CellPlace } from "./place";
+import { useMatrix, useReview } from "../../api/review";
+import { useMay } from "../../api/session";
+import { TabList, TabPanel, Tabs } from "../../design/Tabs";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   cells: CellPlace[];
-  may: (act: string) => boolean;
   onClose: () => void;
   onAsk: (cell: CellPlace) => void;
   onFile: (cell: CellPlace, file: File) => void;
 }
 
 /** What the chosen cells hold: their traces, distribution, what held them back and how they were run; and the passes. */
-export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }: Props) {
+export function CellPane({ cells, onClose, onAsk, onFile }: Props) {
+  const may = useMay();
+  const review = useReview();
+  const matrix = useMatrix();
   const details = useQueries({ queries: cells.map((cell) => cellQuery(review.id, cell.test, cell.column)) });
   const [shown, setShown] = useState<Record<string, string>>({});
   const [timing, setTiming] = useState(false);
@@ -148,46 +151,40 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
       <div className="grid gap-6 lg:grid-cols-[minmax(0,1fr)_320px]">
         <div className="min-w-0">
           {cells.map((cell) => (
-            <UnderWay
-              key={key(cell)}
-              matrix={matrix}
-              cell={cell}
-              searches={test?.kind === "load_search"}
-              may={may}
-            />
+            <UnderWay key={key(cell)} cell={cell} searches={test?.kind === "load_search"} />
           ))}
           {test?.kind === "load_search" &&
             passes.map(
-              (pass) =>
-                pass && pass.attempts > 0 && <SearchView key={pass.id} of={{ pass: pass.id }} may={may} />,
+              (pass) => pass && pass.attempts > 0 && <SearchView key={pass.id} of={{ pass: pass.id }} />,
             )}
-          <Views view={view} onView={setView} over={over.length > 0} onOver={layAll} />
-          {details.some((detail) => detail.isPending) ? (
-            <Loading what="Reading the passes" />
-          ) : (
-            <Shown view={view} review={review} matrix={matrix} cells={cells} chosen={chosen} may={may} />
-          )}
+          <Tabs value={view} onChange={(next) => setView(next as PaneView)}>
+            <Views over={over.length > 0} onOver={layAll} />
+            <TabPanel value={view}>
+              {details.some((detail) => detail.isPending) ? (
+                <Loading what="Reading the passes" />
+              ) : (
+                <Shown view={view} cells={cells} chosen={chosen} />
+              )}
+            </TabPanel>
+          </Tabs>
         </div>
         <div className="border-l border-line pl-5">
-          {test && <CountsOf review={review} test={test} details={details.map((d) => d.data)} may={may} />}
+          {test && <CountsOf test={test} details={details.map((d) => d.data)} />}
           {cells.map((cell) => (
-            <Sentence key={`${key(cell)}.${cell.metric}`} review={review} matrix={matrix} cell={cell} />
+            <Sentence key={`${key(cell)}.${cell.metric}`} cell={cell} />
           ))}
-          {cells.length > 1 && <OtherMetrics matrix={matrix} cells={cells} />}
-          <CellFlags review={review} matrix={matrix} cells={cells} may={may} />
+          {cells.length > 1 && <OtherMetrics cells={cells} />}
+          <CellFlags cells={cells} />
           <Scale
-            review={review}
-            matrix={matrix}
             cells={cells}
             details={details.map((detail) => detail.data)}
             chosen={chosen.map(({ pass }) => pass.id)}
             onChoose={(cell, id) => setShown((all) => ({ ...all, [key(cell)]: id }))}
           />
-          {test && <TrustOf matrix={matrix} test={test} metric={first.metric} may={may} />}
+          {test && <TrustOf test={test} metric={first.metric} />}
           {cells.map((cell, at) => (
             <PassList
               key={key(cell) + cell.metric}
-              review={review}
               cell={cell}
               detail={details[at]?.data}
               shown={passes[at]?.id}
@@ -198,14 +195,12 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
               onOver={(id) =>
                 setOver((all) => (all.includes(id) ? all.filter((one) => one !== id) : [...all, id]))
               }
-              may={may}
             />
           ))}
         </div>
       </div>
       {timing && test && (
         <Stopwatch
-          review={review}
           cell={first}
           phases={times}
           title={`${test.name} on ${columnOf(review, first.column)?.label}`}
@@ -218,21 +213,21 @@ export function CellPane({ review, matrix, cells, may, onClose, onAsk, onFile }:
 }
 
 interface UnderWayProps {
-  matrix: MatrixShape;
   cell: CellPlace;
   searches: boolean;
-  may: (act: string) => boolean;
 }
 
 /** What runs in a cell just now; an owed search can be begun by hand. */
-function UnderWay({ matrix, cell, searches, may }: UnderWayProps) {
+function UnderWay({ cell, searches }: UnderWayProps) {
+  const may = useMay();
+  const matrix = useMatrix();
   const run = useAct();
   const progress = matrix.progress.find((row) => row.test === cell.test)?.cells[String(cell.column)];
   const running = progress?.running[0];
   if (running) {
     return (
       <div className="mb-4">
-        <RunningView entry={running.entry} may={may} />
+        <RunningView entry={running.entry} />
       </div>
     );
   }
@@ -250,29 +245,18 @@ function UnderWay({ matrix, cell, searches, may }: UnderWayProps) {
 }
 
 interface ViewsProps {
-  view: PaneView;
-  onView: (view: PaneView) => void;
   over: boolean;
   onOver: () => void;
 }
 
-function Views({ view, onView, over, onOver }: ViewsProps) {
+function Views({ over, onOver }: ViewsProps) {
   return (
     <div className="mb-2 flex items-center gap-4 border-b border-line">
-      <div role="tablist" aria-label="What of the cell" className="flex gap-4">
-        {VIEWS.map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="tab"
-            aria-selected={one === view}
-            onClick={() => onView(one)}
-            className={`-mb-px border-b-2 py-0.5 text-note ${one === view ? "border-mark font-semibold" : "border-transparent text-quiet hover:text-ink"}`}
-          >
-            {VIEW_NAMES[one]}
-          </button>
-        ))}
-      </div>
+      <TabList
+        label="What of the cell"
+        look="lined"
+        tabs={VIEWS.map((key) => ({ key, name: VIEW_NAMES[key] }))}
+      />
       <Button kind="link" aria-pressed={over} className="ml-auto" onClick={onOver}>
         {over ? "one pass alone" : "lay all passes over one another"}
       </Button>
@@ -282,19 +266,15 @@ function Views({ view, onView, over, onOver }: ViewsProps) {
 
 interface ShownProps {
   view: PaneView;
-  review: ReviewShape;
-  matrix: MatrixShape;
   cells: CellPlace[];
   chosen: ChosenPass[];
-  may: (act: string) => boolean;
 }
 
-function Shown({ view, review, matrix, cells, chosen, may }: ShownProps) {
+function Shown({ view, cells, chosen }: ShownProps) {
+  const review = useReview();
   const test = testOf(review, cells[0]?.test ?? 0);
-  if (view === "distribution")
-    return <DistributionView review={review} matrix={matrix} test={test} chosen={chosen} />;
-  if (view === "held back")
-    return <HeldBackView review={review} matrix={matrix} cells={cells} chosen={chosen} may={may} />;
-  if (view === "notes") return <NotesView matrix={matrix} chosen={chosen} />;
-  return <TraceView review={review} matrix={matrix} test={test} chosen={chosen} may={may} />;
+  if (view === "distribution") return <DistributionView test={test} chosen={chosen} />;
+  if (view === "held back") return <HeldBackView cells={cells} chosen={chosen} />;
+  if (view === "notes") return <NotesView chosen={chosen} />;
+  return <TraceView test={test} chosen={chosen} />;
 }

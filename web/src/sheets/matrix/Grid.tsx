@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
-import type { ColumnShape, MatrixShape, ReviewShape } from "../../api/client";
+import type { ColumnShape } from "../../api/client";
 import { count } from "../../marks/words";
 import { measureOf } from "./axes";
 import { FlagLine, flagsOf } from "./FlagLine";
@@ -12,10 +12,9 @@ import { LedgerInput } from "./ledger/LedgerInput";
 import type { Ledger, Move } from "./ledger/useLedger";
 import type { LensObject } from "./lenses/lens";
 import { sameCell, type CellPlace } from "./place";
+import { useMatrix, useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   lens: LensObject;
   chosen: CellPlace[];
   /** Only these tests are shown, as while one of their cells is open; null for all. */
@@ -42,7 +41,9 @@ const BEGINS_A_READING = /^[\d~≈<>≤≥+.,?ncrhvosx−-]$/;
 
 /** Tests by configurations. One cell is in the tab order; arrows move, Enter opens, Space lays a second one over. */
 export function Grid(props: Props) {
-  const { review, matrix, lens, only, folded } = props;
+  const review = useReview();
+  const matrix = useMatrix();
+  const { lens, only, folded } = props;
   const typing = props.ledger.on && lens.takesTyping;
   // Each metric that can be typed has its row, also one that is told beside the average.
   const items = linesOf(review, matrix, typing ? { ...lens, tailsTellLows: false } : lens, { folded, only });
@@ -108,7 +109,7 @@ export function Grid(props: Props) {
               />
             ) : (
               <>
-                <lens.Cell review={review} matrix={matrix} line={line} column={column} measure={measure} />
+                <lens.Cell line={line} column={column} measure={measure} />
                 {line.leads && <FlagLine flags={flagsOf(matrix, line.test, column.id)} />}
               </>
             )}
@@ -170,7 +171,6 @@ export function Grid(props: Props) {
             {columns.map((column) => (
               <ColumnHead
                 key={column.id}
-                review={review}
                 column={column}
                 baseline={matrix.baseline}
                 className={`sticky top-0 z-20 border-l border-line bg-sheet px-2.5 py-1.5 text-left ${LINE_BELOW}`}

@@ -1,8 +1,8 @@
-import type { MatrixShape, RowShape } from "../../api/client";
+import type { RowShape } from "../../api/client";
 import { withUnit } from "../../marks/words";
+import { useMatrix } from "../../api/review";
 
 interface MissingProps {
-  matrix: MatrixShape;
   row?: RowShape;
   line: { test: number };
   column: number;
@@ -11,7 +11,8 @@ interface MissingProps {
 }
 
 /** Why a cell has no figure: what failed, what is owed, never asked for. Never zero. */
-export function Missing({ matrix, row, line, column, kept }: MissingProps) {
+export function Missing({ row, line, column, kept }: MissingProps) {
+  const matrix = useMatrix();
   if (row?.apart[String(column)]?.length) return <Apart row={row} column={column} />;
   const gap = row?.gaps[String(column)];
   if (gap) return <span className="text-note text-quiet">{gap}</span>;

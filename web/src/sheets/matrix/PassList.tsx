@@ -1,4 +1,4 @@
-import type { CellDetail, PassShape, ReviewShape } from "../../api/client";
+import type { CellDetail, PassShape } from "../../api/client";
 import { act } from "../../api/acts";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
@@ -10,9 +10,10 @@ import { Correct } from "./Correct";
 import { hasTrace } from "./pane/chosen";
 import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
 
 interface Props {
-  review: ReviewShape;
   cell: CellPlace;
   detail: CellDetail | undefined;
   shown: string | undefined;
@@ -22,7 +23,6 @@ interface Props {
   /** Passes that are laid over the shown ones. */
   over: string[];
   onOver: (id: string) => void;
-  may: (act: string) => boolean;
 }
 
 const POOLED: Record<string, string> = { low_1pct: "1 % low", low_01pct: "0.1 % low" };
@@ -35,7 +35,8 @@ const REMARKS: Record<string, string> = {
 };
 
 /** The passes of a cell: outcome, when, what was done to them, their figures and captures. */
-export function PassList({ review, cell, detail, shown, titled, onShow, onAside, over, onOver, may }: Props) {
+export function PassList({ cell, detail, shown, titled, onShow, onAside, over, onOver }: Props) {
+  const review = useReview();
   if (!detail) return null;
   return (
     <div className="mb-3">
@@ -106,11 +107,11 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
                 averaged
               </p>
             )}
-            <Ranges pass={pass} may={may} />
+            <Ranges pass={pass} />
             {pass.id === shown && (
               <>
-                <Details pass={pass} may={may} />
-                <PassNotes pass={pass} may={may} />
+                <Details pass={pass} />
+                <PassNotes pass={pass} />
               </>
             )}
           </li>
@@ -128,7 +129,8 @@ export function PassList({ review, cell, detail, shown, titled, onShow, onAside,
 }
 
 /** Ranges that were set aside, also those that count again. */
-function Ranges({ pass, may }: { pass: PassShape; may: (act: string) => boolean }) {
+function Ranges({ pass }: { pass: PassShape }) {
+  const may = useMay();
   const run = useAct();
   return pass.ranges.map((one) => (
     <p key={one.id} className="pl-6 text-small">
@@ -156,7 +158,8 @@ function Ranges({ pass, may }: { pass: PassShape; may: (act: string) => boolean 
   ));
 }
 
-function Details({ pass, may }: { pass: PassShape; may: (act: string) => boolean }) {
+function Details({ pass }: { pass: PassShape }) {
+  const may = useMay();
   return (
     <div className="pl-6">
       {pass.figures.length > 0 && (

@@ -6,14 +6,15 @@ import { Dialog } from "../../design/Dialog";
 import { useAct } from "../../design/useAct";
 import { figure } from "../../marks/words";
 import { GRADES, IMPRESSIONS, spanWords } from "../running/MarkKeys";
+import { useMay } from "../../api/session";
 
 interface Props {
   pass: PassShape;
-  may: (act: string) => boolean;
 }
 
 /** What people noted on a pass: parts of the run with their own figures, impressions, pictures. */
-export function PassNotes({ pass, may }: Props) {
+export function PassNotes({ pass }: Props) {
+  const may = useMay();
   const run = useAct();
   const [large, setLarge] = useState<PassShape["pictures"][number] | null>(null);
   const records = may("record");

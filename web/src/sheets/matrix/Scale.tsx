@@ -1,11 +1,10 @@
-import type { CellDetail, MatrixShape, ReviewShape } from "../../api/client";
+import type { CellDetail } from "../../api/client";
 import { PassScale } from "../../marks/PassScale";
 import { columnOf } from "../../api/lookup";
 import type { CellPlace } from "./place";
+import { useMatrix, useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   cells: CellPlace[];
   details: (CellDetail | undefined)[];
   chosen: string[];
@@ -13,7 +12,9 @@ interface Props {
 }
 
 /** The passes of the chosen cells on one scale, by the metric of the first. */
-export function Scale({ review, matrix, cells, details, chosen, onChoose }: Props) {
+export function Scale({ cells, details, chosen, onChoose }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const first = cells[0];
   const row = matrix.rows.find((one) => one.test === first?.test && one.metric === first?.metric);
   if (!first || !row) return null;

@@ -3,22 +3,24 @@ import { act } from "../../api/acts";
 import type { Shapes } from "../../api/client";
 import { searchQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
+import { useMay } from "../../api/session";
 import { useAct } from "../../design/useAct";
 import { Ladder } from "../../marks/Ladder";
 import { count, duration, figure } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { SearchByHand } from "./SearchByHand";
+import { TableHead } from "../../design/TableHead";
 
 export type Search = Shapes["SearchShape"];
 
 interface Props {
   /** A pass that is in, or an entry of the docket that is under way. */
   of: { pass: string } | { entry: number };
-  may: (act: string) => boolean;
 }
 
 /** A load search: its ladder, what it says so far, what runs out first, and every attempt. */
-export function SearchView({ of, may }: Props) {
+export function SearchView({ of }: Props) {
+  const may = useMay();
   const pass = "pass" in of ? of.pass : null;
   const search = useQuery(searchQuery(of));
   const run = useAct();
@@ -122,19 +124,17 @@ function Attempts({ search }: { search: Search }) {
       <summary className="text-note text-quiet">{count(search.attempts.length, "attempt")}</summary>
       <div className="overflow-x-auto">
         <table className="text-note">
-          <thead>
-            <tr className="text-left text-quiet">
-              <th className="pr-4 font-normal">load</th>
-              <th className="pr-4 font-normal">why</th>
-              <th className="pr-4 font-normal">outcome</th>
-              {names.map((name) => (
-                <th key={name} className="pr-4 text-right font-normal">
-                  {name}
-                  {USE_UNITS[name] && <span className="text-small"> {USE_UNITS[name]}</span>}
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              "load",
+              "why",
+              "outcome",
+              ...names.map((name) => ({
+                label: USE_UNITS[name] ? `${name} ${USE_UNITS[name]}` : name,
+                right: true,
+              })),
+            ]}
+          />
           <tbody>
             {search.attempts.map((one) => (
               <tr key={one.position} className="border-t border-line">

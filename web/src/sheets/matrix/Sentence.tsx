@@ -3,10 +3,9 @@ import { columnOf } from "../../api/lookup";
 import { verdictInk } from "../../marks/words";
 import { beyond } from "../Beyond";
 import type { CellPlace } from "./place";
+import { useMatrix, useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   cell: CellPlace;
 }
 
@@ -19,7 +18,9 @@ function unlike(matrix: MatrixShape, cell: CellPlace, review: ReviewShape) {
 }
 
 /** What the cell says against the baseline, in a sentence that can be read aloud, and on what that rests. */
-export function Sentence({ review, matrix, cell }: Props) {
+export function Sentence({ cell }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const row = matrix.rows.find((one) => one.test === cell.test && one.metric === cell.metric);
   const shape = row?.cells[String(cell.column)];
   const column = columnOf(review, cell.column);

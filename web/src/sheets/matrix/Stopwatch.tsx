@@ -1,13 +1,12 @@
 import { useEffect, useState } from "react";
-import type { ReviewShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { figure } from "../../marks/words";
 import { useStore } from "./ledger/useLedger";
 import type { CellPlace } from "./place";
+import { useReview } from "../../api/review";
 
 interface Props {
-  review: ReviewShape;
   cell: CellPlace;
   /** The times of the test, in the order of their phases. */
   phases: { metric: string; label: string }[];
@@ -19,7 +18,8 @@ interface Props {
 const PRECISION_S = 0.2;
 
 /** Times by hand, for one phase or several in a row; Space or a thumb stops each. */
-export function Stopwatch({ review, cell, phases, title, onClose }: Props) {
+export function Stopwatch({ cell, phases, title, onClose }: Props) {
+  const review = useReview();
   const store = useStore(review);
   const [started, setStarted] = useState<number | null>(null);
   const [ends, setEnds] = useState<number[]>([]);

@@ -12,10 +12,10 @@ import { Failed, Loading } from "../../shell/States";
 import { SILENT_S } from "../matrix/ProgressCellView";
 import { SearchView } from "../matrix/SearchView";
 import { MarkKeys } from "./MarkKeys";
+import { useMay } from "../../api/session";
 
 interface Props {
   entry: number;
-  may: (act: string) => boolean;
   large?: boolean;
 }
 
@@ -34,7 +34,8 @@ const UNITS: Record<string, string> = {
 };
 
 /** A pass while it runs: the last minutes, time left, what to mark, and a way to stop it. */
-export function RunningView({ entry, may, large = false }: Props) {
+export function RunningView({ entry, large = false }: Props) {
+  const may = useMay();
   const live = useQuery(liveQuery(entry));
   const run = useAct();
   const heard = useHeard(live.data);
@@ -86,7 +87,7 @@ export function RunningView({ entry, may, large = false }: Props) {
           </Button>
         )}
       </div>
-      {data.kind === "load_search" && <SearchView of={{ entry }} may={may} />}
+      {data.kind === "load_search" && <SearchView of={{ entry }} />}
       {data.kind === "soak" && <AgainstBurst live={data} />}
       {!data.by_hand && <Lanes live={data} />}
       {may("record") && <MarkKeys entry={entry} large={large} />}

@@ -1,22 +1,23 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { act } from "../../../api/acts";
-import { csrfToken, problemOf, type ReviewShape, type Shapes } from "../../../api/client";
+import { csrfToken, problemOf, type Shapes } from "../../../api/client";
 import { keys } from "../../../api/queries";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { bytes, count } from "../../../marks/words";
 import { CellOf, FileItem, type Choice } from "./FileItem";
+import { useReview } from "../../../api/review";
 
 export type ImportShape = Shapes["ImportShape"];
 
 interface Props {
-  review: ReviewShape;
   onClose: () => void;
 }
 
 /** Files or a whole folder as an archive: looked at, told where they go, then stored in the background. */
-export function BringIn({ review, onClose }: Props) {
+export function BringIn({ onClose }: Props) {
+  const review = useReview();
   const [job, setJob] = useState<ImportShape | null>(null);
   const [reading, setReading] = useState("");
   const [problem, setProblem] = useState("");
@@ -49,13 +50,7 @@ export function BringIn({ review, onClose }: Props) {
   return (
     <Dialog open onClose={leave} title="Bring in files" wide>
       {job ? (
-        <Sorting
-          review={review}
-          job={job}
-          started={started}
-          onStarted={() => setStarted(true)}
-          onClose={onClose}
-        />
+        <Sorting job={job} started={started} onStarted={() => setStarted(true)} onClose={onClose} />
       ) : (
         <>
           <p className="mb-3">
@@ -101,7 +96,8 @@ interface SortingProps extends Props {
   onStarted: () => void;
 }
 
-function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
+function Sorting({ job, started, onStarted, onClose }: SortingProps) {
+  const review = useReview();
   const client = useQueryClient();
   const path = `/api/reviews/${review.id}/imports/${job.id}`;
   const [choices, setChoices] = useState<Choice[]>(() =>
@@ -207,12 +203,7 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
           {ticked.size > 0 && (
             <>
               <span>{count(ticked.size, "file")} chosen:</span>
-              <CellOf
-                review={review}
-                of="the chosen files"
-                cell={shared(choices, ticked)}
-                onChange={assign}
-              />
+              <CellOf of="the chosen files" cell={shared(choices, ticked)} onChange={assign} />
             </>
           )}
         </div>
@@ -224,7 +215,6 @@ function Sorting({ review, job, started, onStarted, onClose }: SortingProps) {
             choice && (
               <FileItem
                 key={item.name}
-                review={review}
                 item={state?.items[at] ?? told[at] ?? item}
                 choice={choice}
                 fixed={started}

@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { act } from "../../../api/acts";
-import type { ReviewShape, Shapes } from "../../../api/client";
+import type { Shapes } from "../../../api/client";
 import { catalogueQuery } from "../../../api/queries";
 import { Button } from "../../../design/Button";
 import { useAct } from "../../../design/useAct";
 import { Shape } from "../../../marks/Shape";
 import { bytes, figure } from "../../../marks/words";
+import { useReview } from "../../../api/review";
 
 type Item = Shapes["ImportItem"];
 
@@ -18,7 +19,6 @@ export interface Choice {
 }
 
 interface Props {
-  review: ReviewShape;
   item: Item;
   choice: Choice;
   fixed: boolean;
@@ -41,7 +41,7 @@ const DRESS = "border border-line bg-sheet px-1 py-0.5 text-note";
 
 /** One file: its cell, and what its columns are taken for. */
 export function FileItem(props: Props) {
-  const { review, item, choice, fixed, open, several, ticked, onChange, onForAll, onTick } = props;
+  const { item, choice, fixed, open, several, ticked, onChange, onForAll, onTick } = props;
   return (
     <li className="border-b border-line py-2 text-note">
       <div className="flex flex-wrap items-center gap-2">
@@ -63,7 +63,7 @@ export function FileItem(props: Props) {
           <span className="text-mark">{item.problem}</span>
         ) : (
           <span className="ml-auto flex gap-2">
-            <CellOf review={review} of={item.name} cell={choice} fixed={fixed} onChange={onChange} />
+            <CellOf of={item.name} cell={choice} fixed={fixed} onChange={onChange} />
           </span>
         )}
       </div>
@@ -92,18 +92,17 @@ export function FileItem(props: Props) {
 
 /** The test and the configuration that a file, or several, belong to. */
 export function CellOf({
-  review,
   of,
   cell,
   fixed = false,
   onChange,
 }: {
-  review: ReviewShape;
   of: string;
   cell: { test: number | null; column: number | null };
   fixed?: boolean;
   onChange: (next: { test?: number | null; column?: number | null }) => void;
 }) {
+  const review = useReview();
   return (
     <>
       <select

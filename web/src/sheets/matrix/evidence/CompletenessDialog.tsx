@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReviewShape, Shapes } from "../../../api/client";
+import type { Shapes } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { completenessQuery } from "../../../api/queries";
 import { Button } from "../../../design/Button";
@@ -9,36 +9,31 @@ import { Seal } from "../../../marks/Seal";
 import { count } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
 import { columnOf, testOf } from "../../../api/lookup";
+import { useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  may: (act: string) => boolean;
   onClose: () => void;
 }
 
 type Hole = Shapes["HoleShape"];
 
 /** What stands between the review and its verdict: holes with their reasons, flags nobody looked at, what is not trusted. */
-export function CompletenessDialog({ review, may, onClose }: Props) {
+export function CompletenessDialog({ onClose }: Props) {
+  const review = useReview();
   const query = useQuery(completenessQuery(review.id));
   return (
     <Dialog open onClose={onClose} title="What is missing" wide>
       {query.isPending && <Loading what="Looking through the review" />}
       {query.isError && <Failed error={query.error} again={() => void query.refetch()} />}
-      {query.data && <Found review={review} found={query.data} may={may} />}
+      {query.data && <Found found={query.data} />}
     </Dialog>
   );
 }
 
-function Found({
-  review,
-  found,
-  may,
-}: {
-  review: ReviewShape;
-  found: Shapes["CompletenessShape"];
-  may: Props["may"];
-}) {
+function Found({ found }: { found: Shapes["CompletenessShape"] }) {
+  const may = useMay();
+  const review = useReview();
   const run = useAct();
   const reasons = [...new Set(found.holes.map((hole) => hole.reason))];
   const unseen = found.flags.filter((flag) => !flag.looked);
@@ -75,7 +70,7 @@ function Found({
                   key={`${hole.test}.${hole.column}.${hole.metric}.${hole.words}`}
                   className="border-t border-line py-0.5"
                 >
-                  <Where review={review} of={hole} /> <span className="text-quiet">{hole.words}</span>
+                  <Where of={hole} /> <span className="text-quiet">{hole.words}</span>
                 </li>
               ))}
             </ul>
@@ -92,7 +87,7 @@ function Found({
                 className="flex items-baseline gap-2 border-t border-line py-0.5"
               >
                 <span>
-                  <Where review={review} of={flag} />{" "}
+                  <Where of={flag} />{" "}
                   <span className={flag.looked ? "text-quiet" : "text-mark"}>⚑ {flag.words}</span>
                 </span>
                 <span className="ml-auto shrink-0 text-quiet">
@@ -127,7 +122,8 @@ function Found({
   );
 }
 
-function Where({ review, of }: { review: ReviewShape; of: Pick<Hole, "test" | "column"> }) {
+function Where({ of }: { of: Pick<Hole, "test" | "column"> }) {
+  const review = useReview();
   const test = testOf(review, of.test);
   const column = columnOf(review, of.column);
   return (

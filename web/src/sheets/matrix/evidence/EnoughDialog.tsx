@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { ReviewShape } from "../../../api/client";
 import { enoughQuery } from "../../../api/queries";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
@@ -8,14 +7,16 @@ import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
 import { columnOf, testOf } from "../../../api/lookup";
+import { useReview } from "../../../api/review";
+import { TableHead } from "../../../design/TableHead";
 
 interface Props {
-  review: ReviewShape;
   onClose: () => void;
 }
 
 /** The memory that the tests of the review ask for, with a reserve, against the sizes on offer. */
-export function EnoughDialog({ review, onClose }: Props) {
+export function EnoughDialog({ onClose }: Props) {
+  const review = useReview();
   const [quantity, setQuantity] = useState("graphics memory used");
   const [reserve, setReserve] = useState(20);
   const [idle, setIdle] = useState(false);
@@ -58,26 +59,16 @@ export function EnoughDialog({ review, onClose }: Props) {
             <p className="mb-2 text-note text-quiet">No idle baseline was run in this review.</p>
           )}
           <table className="w-full text-note">
-            <thead>
-              <tr className="text-left text-quiet">
-                <th scope="col">test</th>
-                <th scope="col">on</th>
-                <th scope="col" className="text-right">
-                  peak
-                </th>
-                <th scope="col" className="text-right">
-                  95 % of the time under
-                </th>
-                {idle && (
-                  <th scope="col" className="text-right">
-                    over idle
-                  </th>
-                )}
-                <th scope="col" className="pl-3">
-                  there
-                </th>
-              </tr>
-            </thead>
+            <TableHead
+              columns={[
+                "test",
+                "on",
+                { label: "peak", right: true },
+                { label: "95 % of the time under", right: true },
+                ...(idle ? [{ label: "over idle", right: true }] : []),
+                "there",
+              ]}
+            />
             <tbody>
               {query.data.uses.map((use) => {
                 const test = testOf(review, use.test);

@@ -1,5 +1,4 @@
 import { useState } from "react";
-import type { MatrixShape, ReviewShape } from "../../../api/client";
 import { Button } from "../../../design/Button";
 import { Menu } from "../../../design/Menu";
 import { CompletenessDialog } from "./CompletenessDialog";
@@ -7,12 +6,7 @@ import { EnoughDialog } from "./EnoughDialog";
 import { PairsDialog } from "./PairsDialog";
 import { RecorderDialog } from "./RecorderDialog";
 import { SpecifiedDialog } from "./SpecifiedDialog";
-
-interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
-  may: (act: string) => boolean;
-}
+import { useReview } from "../../../api/review";
 
 const LOOKS = [
   "What is missing",
@@ -24,7 +18,8 @@ const LOOKS = [
 type Look = (typeof LOOKS)[number];
 
 /** Looks at the evidence of the whole review. */
-export function EvidenceMenu({ review, matrix, may }: Props) {
+export function EvidenceMenu() {
+  const review = useReview();
   const [look, setLook] = useState<Look | null>(null);
   const close = () => setLook(null);
   const items = [
@@ -34,11 +29,11 @@ export function EvidenceMenu({ review, matrix, may }: Props) {
   return (
     <>
       <Menu label="Look at the evidence" items={items} trigger={<Button>Evidence</Button>} />
-      {look === "What is missing" && <CompletenessDialog review={review} may={may} onClose={close} />}
-      {look === "Pairs of tests" && <PairsDialog review={review} matrix={matrix} may={may} onClose={close} />}
-      {look === "How much memory is enough" && <EnoughDialog review={review} onClose={close} />}
-      {look === "Specified against measured" && <SpecifiedDialog review={review} onClose={close} />}
-      {look === "What recording costs" && <RecorderDialog review={review} may={may} onClose={close} />}
+      {look === "What is missing" && <CompletenessDialog onClose={close} />}
+      {look === "Pairs of tests" && <PairsDialog onClose={close} />}
+      {look === "How much memory is enough" && <EnoughDialog onClose={close} />}
+      {look === "Specified against measured" && <SpecifiedDialog onClose={close} />}
+      {look === "What recording costs" && <RecorderDialog onClose={close} />}
     </>
   );
 }

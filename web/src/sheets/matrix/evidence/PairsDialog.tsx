@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { MatrixShape, ReviewShape, Shapes } from "../../../api/client";
+import type { Shapes } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { pairsQuery } from "../../../api/queries";
 import { Button } from "../../../design/Button";
@@ -10,11 +10,10 @@ import { Seal } from "../../../marks/Seal";
 import { figure, signed } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
 import { columnOf, testOf } from "../../../api/lookup";
+import { useMatrix, useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
-  may: (act: string) => boolean;
   onClose: () => void;
 }
 
@@ -26,7 +25,9 @@ const KINDS: Record<string, string> = {
 };
 
 /** Rows that belong together, with their gap on every configuration; the two are never pooled. */
-export function PairsDialog({ review, matrix, may, onClose }: Props) {
+export function PairsDialog({ onClose }: Props) {
+  const may = useMay();
+  const review = useReview();
   const query = useQuery(pairsQuery(review.id));
   return (
     <Dialog open onClose={onClose} title="Pairs of tests" wide>
@@ -41,25 +42,16 @@ export function PairsDialog({ review, matrix, may, onClose }: Props) {
         </p>
       )}
       {query.data?.map((pair) => (
-        <OnePair
-          key={`${pair.test_a}.${pair.metric_a}.${pair.test_b}.${pair.metric_b}`}
-          {...{ review, pair, may }}
-        />
+        <OnePair key={`${pair.test_a}.${pair.metric_a}.${pair.test_b}.${pair.metric_b}`} pair={pair} />
       ))}
-      {may("edit_review") && <Declare review={review} matrix={matrix} />}
+      {may("edit_review") && <Declare />}
     </Dialog>
   );
 }
 
-function OnePair({
-  review,
-  pair,
-  may,
-}: {
-  review: ReviewShape;
-  pair: Shapes["PairShape"];
-  may: Props["may"];
-}) {
+function OnePair({ pair }: { pair: Shapes["PairShape"] }) {
+  const may = useMay();
+  const review = useReview();
   const run = useAct();
   const unit = pair.unit === "%" ? "%" : pair.unit;
   return (
@@ -134,7 +126,9 @@ function OnePair({
   );
 }
 
-function Declare({ review, matrix }: { review: ReviewShape; matrix: MatrixShape }) {
+function Declare() {
+  const review = useReview();
+  const matrix = useMatrix();
   const run = useAct();
   const rows = matrix.rows.map((row) => ({
     key: `${row.test}:${row.metric}`,

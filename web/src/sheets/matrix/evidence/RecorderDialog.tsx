@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import type { FormEvent } from "react";
-import type { ReviewShape } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { recorderQuery } from "../../../api/queries";
 import { Button } from "../../../design/Button";
@@ -9,15 +8,17 @@ import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { count, signed } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
+import { useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  may: (act: string) => boolean;
   onClose: () => void;
 }
 
 /** What recording costs, by pairs of passes without and with the recorder; and a way to run such pairs. */
-export function RecorderDialog({ review, may, onClose }: Props) {
+export function RecorderDialog({ onClose }: Props) {
+  const may = useMay();
+  const review = useReview();
   const query = useQuery(recorderQuery(review.id));
   const run = useAct();
   const ask = (event: FormEvent<HTMLFormElement>) => {

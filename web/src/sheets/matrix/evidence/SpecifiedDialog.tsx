@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReviewShape, SpecifiedShape } from "../../../api/client";
+import type { SpecifiedShape } from "../../../api/client";
 import { specifiedQuery } from "../../../api/queries";
 import { Dialog } from "../../../design/Dialog";
 import { Seal } from "../../../marks/Seal";
 import { count, figure } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
 import { testOf } from "../../../api/lookup";
+import { useReview } from "../../../api/review";
+import { TableHead } from "../../../design/TableHead";
 
 interface Props {
-  review: ReviewShape;
   onClose: () => void;
 }
 
@@ -21,7 +22,8 @@ const SOURCES: Record<string, string> = {
 };
 
 /** What parts and settings promise for each configuration, against the highest that its passes showed. */
-export function SpecifiedDialog({ review, onClose }: Props) {
+export function SpecifiedDialog({ onClose }: Props) {
+  const review = useReview();
   const query = useQuery(specifiedQuery(review.id));
   const columns = review.columns.filter((column) => query.data?.some((one) => one.column === column.id));
   return (
@@ -36,26 +38,14 @@ export function SpecifiedDialog({ review, onClose }: Props) {
       )}
       {columns.length > 0 && (
         <table className="w-full text-note">
-          <thead>
-            <tr className="text-left align-bottom text-quiet">
-              <th scope="col">what</th>
-              <th scope="col" className="text-right">
-                specified
-              </th>
-              <th scope="col" className="text-right">
-                highest
-              </th>
-              <th scope="col" className="text-right">
-                usual
-              </th>
-              <th scope="col" className="pl-4">
-                gap
-              </th>
-              <th scope="col" className="pl-4">
-                highest in
-              </th>
-            </tr>
-          </thead>
+          <TableHead
+            columns={[
+              "what",
+              ...["specified", "highest", "usual"].map((label) => ({ label, right: true })),
+              "gap",
+              "highest in",
+            ]}
+          />
           {columns.map((column) => (
             <tbody key={column.id} className="border-t border-ink">
               <tr>
@@ -69,7 +59,7 @@ export function SpecifiedDialog({ review, onClose }: Props) {
               {query.data
                 ?.filter((one) => one.column === column.id)
                 .map((one) => (
-                  <Row key={`${one.what} ${one.of}`} review={review} one={one} />
+                  <Row key={`${one.what} ${one.of}`} one={one} />
                 ))}
             </tbody>
           ))}
@@ -83,7 +73,8 @@ export function SpecifiedDialog({ review, onClose }: Props) {
   );
 }
 
-function Row({ review, one }: { review: ReviewShape; one: SpecifiedShape }) {
+function Row({ one }: { one: SpecifiedShape }) {
+  const review = useReview();
   const test = one.test === null ? undefined : testOf(review, one.test);
   const odd = one.verdict === "short" || one.verdict === "over";
   return (

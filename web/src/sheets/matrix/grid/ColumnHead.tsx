@@ -1,10 +1,9 @@
-import type { ColumnShape, ReviewShape } from "../../../api/client";
+import type { ColumnShape } from "../../../api/client";
 import { Menu } from "../../../design/Menu";
 import { Seal } from "../../../marks/Seal";
 import { Beyond } from "../../Beyond";
 
 interface Props {
-  review: ReviewShape;
   column: ColumnShape;
   baseline: number | null;
   className: string;
@@ -13,7 +12,7 @@ interface Props {
 }
 
 /** A configuration over its cells: its seal, its name, and at most one line of what is to be known of it. */
-export function ColumnHead({ review, column, baseline, className, onBaseline, onEveryonesBaseline }: Props) {
+export function ColumnHead({ column, baseline, className, onBaseline, onEveryonesBaseline }: Props) {
   const isBaseline = column.id === baseline;
   const items = [
     { label: "Compare the others with this", act: () => onBaseline(column), disabled: isBaseline },
@@ -43,7 +42,7 @@ export function ColumnHead({ review, column, baseline, className, onBaseline, on
           </button>
         }
       />
-      <Beyond review={review} column={column} baseline={baseline} />
+      <Beyond column={column} baseline={baseline} />
     </th>
   );
 }

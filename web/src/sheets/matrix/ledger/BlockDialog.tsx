@@ -10,17 +10,18 @@ import { columnOf, testOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
 import { look, useStore, type Looked, type TypedCell } from "./useLedger";
 import { landingWords, METHODS, readingWords } from "./words";
+import { useMatrix, useReview } from "../../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   at: CellPlace;
   text: string;
   onClose: () => void;
 }
 
 /** A block from a spreadsheet: where each value lands, before anything is stored. */
-export function BlockDialog({ review, matrix, at, text, onClose }: Props) {
+export function BlockDialog({ at, text, onClose }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const store = useStore(review);
   const [method, setMethod] = useState("");
   const [problem, setProblem] = useState("");
@@ -75,7 +76,7 @@ export function BlockDialog({ review, matrix, at, text, onClose }: Props) {
           </thead>
           <tbody>
             {cells.map((cell, index) => (
-              <Row key={index} review={review} cell={cell} looked={found[index]} />
+              <Row key={index} cell={cell} looked={found[index]} />
             ))}
           </tbody>
         </table>
@@ -113,7 +114,8 @@ export function BlockDialog({ review, matrix, at, text, onClose }: Props) {
   );
 }
 
-function Row({ review, cell, looked }: { review: ReviewShape; cell: TypedCell; looked?: Looked }) {
+function Row({ cell, looked }: { cell: TypedCell; looked?: Looked }) {
+  const review = useReview();
   const column = columnOf(review, cell.column);
   const test = testOf(review, cell.test);
   return (

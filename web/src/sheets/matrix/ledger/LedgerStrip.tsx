@@ -1,20 +1,20 @@
 import { useState } from "react";
-import type { MatrixShape, ReviewShape } from "../../../api/client";
 import { Button } from "../../../design/Button";
 import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
 import { columnOf, testOf } from "../../../api/lookup";
 import type { Ledger, Method } from "./useLedger";
 import { landingWords, METHODS, readingWords, usualHalfWidth } from "./words";
+import { useMatrix, useReview } from "../../../api/review";
 
 interface Props {
   ledger: Ledger;
-  review: ReviewShape;
-  matrix: MatrixShape;
 }
 
 /** How what is typed is understood, where it lands, what looks wrong in it, and how the row's readings are taken. */
-export function LedgerStrip({ ledger, review, matrix }: Props) {
+export function LedgerStrip({ ledger }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const [changing, setChanging] = useState("");
   const at = ledger.at;
   const row = at && matrix.rows.find((one) => one.test === at.test && one.metric === at.metric);

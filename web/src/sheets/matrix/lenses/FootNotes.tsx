@@ -1,16 +1,11 @@
 import type { ReactNode } from "react";
-import type { MatrixShape, ReviewShape } from "../../../api/client";
 import { testOf } from "../../../api/lookup";
+import { useMatrix, useReview } from "../../../api/review";
 import { count } from "../../../marks/words";
 
-interface Props {
-  review: Pick<ReviewShape, "tests">;
-  matrix: MatrixShape;
-  children: ReactNode;
-}
-
 /** What a lens of figures says once: its intervals, which low, and what is to be read with care. */
-export function FootNotes({ review, matrix, children }: Props) {
+export function FootNotes({ children }: { children: ReactNode }) {
+  const matrix = useMatrix();
   const thin = matrix.rows.some((row) => Object.values(row.cells).some((cell) => cell.thin));
   const unknown = matrix.rows.some(
     (row) => row.noise.source === "unknown" && Object.keys(row.cells).length > 1,
@@ -19,13 +14,15 @@ export function FootNotes({ review, matrix, children }: Props) {
     <p className="mt-1.5 mb-3 max-w-[900px] text-note text-quiet">
       {children}1 % low: {matrix.low_words}.{thin && " Thin tails take part in no verdict."}
       {unknown && " Where no cell of a row has a second pass, the noise is unknown and there is no verdict."}
-      <Returned review={review} matrix={matrix} />
+      <Returned />
     </p>
   );
 }
 
 /** Whether the baseline, measured again after others, is what it was. */
-export function Returned({ review, matrix }: Omit<Props, "children">) {
+export function Returned() {
+  const review = useReview();
+  const matrix = useMatrix();
   if (!matrix.returned.length) return null;
   const drifted = matrix.returned.filter((one) => one.drifted);
   const level = matrix.returned.filter((one) => one.verdict === "level").length;

@@ -2,6 +2,7 @@ import { FiguresCell } from "../FiguresCell";
 import { Apart, Missing } from "../Missing";
 import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
+import { useMatrix } from "../../../api/review";
 
 export const figures: LensObject = {
   key: "figures",
@@ -13,10 +14,11 @@ export const figures: LensObject = {
   baselinePx: 250,
   rowPx: 58,
   headline: () => "centre of the kept passes",
-  Cell: ({ matrix, line, column, measure }) => {
+  Cell: ({ line, column, measure }) => {
+    const matrix = useMatrix();
     const row = matrix.rows.find((one) => one.key === line.key);
     const cell = row?.cells[String(column.id)];
-    if (!row || !cell) return <Missing matrix={matrix} row={row} line={line} column={column.id} />;
+    if (!row || !cell) return <Missing row={row} line={line} column={column.id} />;
     return (
       <>
         <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />
@@ -29,10 +31,12 @@ export const figures: LensObject = {
       wide end: average · bar: 1 % low · point: 0.1 % low · end: 95 % interval
     </span>
   ),
-  Foot: ({ review, matrix }) => (
-    <FootNotes review={review} matrix={matrix}>
-      Intervals are 95 %, from the passes of the cell alone, with the step of readings that were read
-      off.{" "}
-    </FootNotes>
-  ),
+  Foot: () => {
+    return (
+      <FootNotes>
+        Intervals are 95 %, from the passes of the cell alone, with the step of readings that were read
+        off.{" "}
+      </FootNotes>
+    );
+  },
 };

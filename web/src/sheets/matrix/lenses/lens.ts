@@ -1,11 +1,9 @@
 import type { ComponentType } from "react";
-import type { ColumnShape, MatrixShape, ReviewShape } from "../../../api/client";
+import type { ColumnShape, MatrixShape } from "../../../api/client";
 import type { Line } from "../grid/lines";
 
 /** What a lens gets to draw one cell. */
 export interface LensCellProps {
-  review: ReviewShape;
-  matrix: MatrixShape;
   line: Pick<Line, "test" | "metric" | "key">;
   column: ColumnShape;
   /** Axes that all cells of a lens share. */
@@ -17,11 +15,6 @@ export interface Measure {
   reach: number;
   /** Right end of the tails' axis for each row. */
   top: Record<string, number>;
-}
-
-interface LensPartProps {
-  review: ReviewShape;
-  matrix: MatrixShape;
 }
 
 /** One look at the matrix. To add one is to write this object and a line in the registry. */
@@ -42,7 +35,7 @@ export interface LensObject {
   headline: (matrix: MatrixShape) => string;
   Cell: ComponentType<LensCellProps>;
   /** How its marks are read, beside the lenses. */
-  Legend: ComponentType<LensPartProps>;
+  Legend: ComponentType;
   /** What is said once, under the grid. */
-  Foot: ComponentType<LensPartProps>;
+  Foot: ComponentType;
 }

@@ -1,6 +1,7 @@
 import { LimitsCellView } from "../LimitsCellView";
 import { Missing } from "../Missing";
 import type { LensObject } from "./lens";
+import { useMatrix } from "../../../api/review";
 
 export const limits: LensObject = {
   key: "limits",
@@ -12,11 +13,12 @@ export const limits: LensObject = {
   baselinePx: 236,
   rowPx: 56,
   headline: () => "mean over the kept passes",
-  Cell: ({ matrix, line, column }) => {
+  Cell: ({ line, column }) => {
+    const matrix = useMatrix();
     const row = matrix.limits.find((one) => one.test === line.test);
     const cell = row?.cells[String(column.id)];
     if (!row || !cell) {
-      return <Missing matrix={matrix} line={line} column={column.id} kept="no sensor was recorded" />;
+      return <Missing line={line} column={column.id} kept="no sensor was recorded" />;
     }
     return <LimitsCellView cell={cell} masked={row.masked[String(column.id)]?.words} />;
   },

@@ -4,6 +4,7 @@ import { VersusCell } from "../VersusCell";
 import { Apart, Missing } from "../Missing";
 import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
+import { useMatrix, useReview } from "../../../api/review";
 
 export const versus: LensObject = {
   key: "versus",
@@ -15,10 +16,11 @@ export const versus: LensObject = {
   baselinePx: 189,
   rowPx: 42,
   headline: () => "change against the baseline",
-  Cell: ({ matrix, line, column, measure }) => {
+  Cell: ({ line, column, measure }) => {
+    const matrix = useMatrix();
     const row = matrix.rows.find((one) => one.key === line.key);
     const cell = row?.cells[String(column.id)];
-    if (!row || !cell) return <Missing matrix={matrix} row={row} line={line} column={column.id} />;
+    if (!row || !cell) return <Missing row={row} line={line} column={column.id} />;
     return (
       <>
         <VersusCell row={row} cell={cell} reach={measure.reach} isBaseline={column.id === matrix.baseline} />
@@ -26,7 +28,9 @@ export const versus: LensObject = {
       </>
     );
   },
-  Legend: ({ review, matrix }) => {
+  Legend: () => {
+    const review = useReview();
+    const matrix = useMatrix();
     const baseline = review.columns.find((column) => column.id === matrix.baseline);
     return (
       <span className="flex items-center gap-1.5 text-note text-quiet">
@@ -36,12 +40,15 @@ export const versus: LensObject = {
       </span>
     );
   },
-  Foot: ({ review, matrix }) => (
-    <FootNotes review={review} matrix={matrix}>
-      Percentages are the plain change of the value; mark and word say whether it is good.{" "}
-      {levelWords(matrix)}
-    </FootNotes>
-  ),
+  Foot: () => {
+    const matrix = useMatrix();
+    return (
+      <FootNotes>
+        Percentages are the plain change of the value; mark and word say whether it is good.{" "}
+        {levelWords(matrix)}
+      </FootNotes>
+    );
+  },
 };
 
 /** The error level of each comparison follows from how many the row has. */

@@ -1,4 +1,3 @@
-import type { MatrixShape, ReviewShape } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { columnOf } from "../../../api/lookup";
 import { Button } from "../../../design/Button";
@@ -6,16 +5,18 @@ import { useAct } from "../../../design/useAct";
 import { flagsOf } from "../FlagLine";
 import type { CellPlace } from "../place";
 import { cellKey } from "./chosen";
+import { useMatrix, useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   cells: CellPlace[];
-  may: (act: string) => boolean;
 }
 
 /** What is conspicuous about the chosen cells. Only a pass that was run as another test is left out, until decided. */
-export function CellFlags({ review, matrix, cells, may }: Props) {
+export function CellFlags({ cells }: Props) {
+  const may = useMay();
+  const review = useReview();
+  const matrix = useMatrix();
   const run = useAct();
   const found = cells.flatMap((cell) =>
     flagsOf(matrix, cell.test, cell.column).map((flag) => ({

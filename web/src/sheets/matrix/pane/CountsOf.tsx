@@ -1,20 +1,22 @@
 import { useState, type FormEvent } from "react";
-import type { CellDetail, ReviewShape, TestShape } from "../../../api/client";
+import type { CellDetail, TestShape } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
+import { useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
   test: TestShape;
   details: (CellDetail | undefined)[];
-  may: (act: string) => boolean;
 }
 
 /** Which parts of every pass count, where the test says so; and where it can be said. */
-export function CountsOf({ review, test, details, may }: Props) {
+export function CountsOf({ test, details }: Props) {
+  const may = useMay();
+  const review = useReview();
   const [choosing, setChoosing] = useState(false);
   const run = useAct();
   const marked = details.flatMap((detail) => detail?.passes ?? []).flatMap((pass) => pass.marks);

@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useRef } from "react";
-import type { MatrixShape, ReviewShape, TestShape } from "../../../api/client";
+import type { TestShape } from "../../../api/client";
 import { distributionQuery } from "../../../api/queries";
 import { Distribution, type Distributed } from "../../../marks/Distribution";
 import { framedSvg } from "../../../marks/picture";
@@ -8,16 +8,17 @@ import { Loading } from "../../../shell/States";
 import { SavePicture } from "../SavePicture";
 import { captionOf } from "./caption";
 import { hasFrames, type ChosenPass } from "./chosen";
+import { useMatrix, useReview } from "../../../api/review";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   test: TestShape | undefined;
   chosen: ChosenPass[];
 }
 
 /** How the frame times of the chosen passes are spread, over what counts of them. */
-export function DistributionView({ review, matrix, test, chosen }: Props) {
+export function DistributionView({ test, chosen }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const place = useRef<HTMLDivElement>(null);
   const drawable = chosen.filter(({ pass }) => hasFrames(pass));
   const found = useQueries({ queries: drawable.map(({ pass }) => distributionQuery(pass.id, null)) });

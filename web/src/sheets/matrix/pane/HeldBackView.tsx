@@ -1,4 +1,4 @@
-import type { MatrixShape, PassShape, ReviewShape, Shapes } from "../../../api/client";
+import type { PassShape, Shapes } from "../../../api/client";
 import { Bands } from "../../../marks/Bands";
 import { Seal } from "../../../marks/Seal";
 import { count, duration, figure } from "../../../marks/words";
@@ -7,19 +7,19 @@ import type { CellPlace } from "../place";
 import { columnOf } from "../../../api/lookup";
 import type { ChosenPass } from "./chosen";
 import { Hypotheses } from "./Hypotheses";
+import { useMatrix, useReview } from "../../../api/review";
 
 type LimitsCell = Shapes["LimitsCell"];
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   cells: CellPlace[];
   chosen: ChosenPass[];
-  may: (act: string) => boolean;
 }
 
 /** What held the chosen cells back, with the evidence; burst against sustained; memory; and rival explanations. */
-export function HeldBackView({ review, matrix, cells, chosen, may }: Props) {
+export function HeldBackView({ cells, chosen }: Props) {
+  const review = useReview();
+  const matrix = useMatrix();
   const first = cells[0];
   const row = matrix.limits.find((one) => one.test === first?.test);
   return (
@@ -54,7 +54,7 @@ export function HeldBackView({ review, matrix, cells, chosen, may }: Props) {
           </section>
         );
       })}
-      {first && <Hypotheses review={review} cell={first} may={may} />}
+      {first && <Hypotheses cell={first} />}
     </div>
   );
 }

@@ -9,13 +9,13 @@ import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { columnOf, testOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
+import { useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 type Hypothesis = Shapes["HypothesisShape"];
 
 interface Props {
-  review: ReviewShape;
   cell: CellPlace;
-  may: (act: string) => boolean;
 }
 
 const STATUS: Record<string, string> = {
@@ -27,7 +27,9 @@ const STATUS: Record<string, string> = {
 const SIGN: Record<string, string> = { open: "○", asserted: "◌", tested: "●", refuted: "✕" };
 
 /** Rival explanations of what a cell shows, each with the test that would decide. */
-export function Hypotheses({ review, cell, may }: Props) {
+export function Hypotheses({ cell }: Props) {
+  const may = useMay();
+  const review = useReview();
   const run = useAct();
   const query = useQuery(hypothesesQuery(review.id));
   const [editing, setEditing] = useState<Hypothesis | "new" | null>(null);
@@ -88,7 +90,6 @@ export function Hypotheses({ review, cell, may }: Props) {
       </ul>
       {editing && (
         <HypothesisDialog
-          review={review}
           cell={cell}
           held={editing === "new" ? null : editing}
           onClose={() => setEditing(null)}
@@ -110,13 +111,13 @@ function testName(review: ReviewShape, id: number | null): string {
 }
 
 interface DialogProps {
-  review: ReviewShape;
   cell: CellPlace;
   held: Hypothesis | null;
   onClose: () => void;
 }
 
-function HypothesisDialog({ review, cell, held, onClose }: DialogProps) {
+function HypothesisDialog({ cell, held, onClose }: DialogProps) {
+  const review = useReview();
   const run = useAct();
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();

@@ -1,13 +1,13 @@
 import { useQueries } from "@tanstack/react-query";
-import type { MatrixShape, PassShape } from "../../../api/client";
+import type { PassShape } from "../../../api/client";
 import { unlikeQuery } from "../../../api/queries";
 import { Seal } from "../../../marks/Seal";
 import { setting } from "../../../marks/words";
 import { When } from "../../../design/When";
 import type { ChosenPass } from "./chosen";
+import { useMatrix } from "../../../api/review";
 
 interface Props {
-  matrix: MatrixShape;
   chosen: ChosenPass[];
 }
 
@@ -18,7 +18,8 @@ const SEVERITY: Record<string, string> = {
 };
 
 /** How the chosen passes were run, and in what they differ from the first of them. */
-export function NotesView({ matrix, chosen }: Props) {
+export function NotesView({ chosen }: Props) {
+  const matrix = useMatrix();
   const first = chosen[0];
   const unlike = useQueries({
     queries: chosen.slice(1).map(({ pass }) => unlikeQuery(first?.pass.id ?? "", pass.id)),

@@ -1,13 +1,13 @@
-import type { MatrixShape } from "../../../api/client";
 import type { CellPlace } from "../place";
+import { useMatrix } from "../../../api/review";
 
 interface Props {
-  matrix: MatrixShape;
   cells: CellPlace[];
 }
 
 /** What the other metrics of the test say of the chosen configurations, a sentence each. */
-export function OtherMetrics({ matrix, cells }: Props) {
+export function OtherMetrics({ cells }: Props) {
+  const matrix = useMatrix();
   const first = cells[0];
   const told = new Set(cells.map((cell) => `${cell.metric}.${cell.column}`));
   const columns = [...new Set(cells.filter((cell) => cell.test === first?.test).map((cell) => cell.column))];

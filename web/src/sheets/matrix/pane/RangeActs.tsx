@@ -7,19 +7,20 @@ import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { figure } from "../../../marks/words";
+import { useMay } from "../../../api/session";
 
 interface Props {
   pass: PassShape;
   stretch: Stretch | null;
   shift: number;
-  may: (act: string) => boolean;
 }
 
 const SECONDS = { type: "number", min: 0, step: 0.01, required: true } as const;
 const SPANS = ["menu", "loading", "indoor", "outdoor", "crowd", "cut scene"];
 
 /** Setting a part of a pass aside, or giving it a name. The stretch in sight is proposed; its ends can be typed. */
-export function RangeActs({ pass, stretch, shift, may }: Props) {
+export function RangeActs({ pass, stretch, shift }: Props) {
+  const may = useMay();
   const [doing, setDoing] = useState<"aside" | "name" | null>(null);
   const run = useAct();
   if (!may("set_aside")) return null;

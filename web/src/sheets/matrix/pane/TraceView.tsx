@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import type { MatrixShape, ReviewShape, TestShape, TraceShape } from "../../../api/client";
+import type { TestShape, TraceShape } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { matchQuery, traceQuery, type Stretch } from "../../../api/queries";
 import { useAct } from "../../../design/useAct";
@@ -14,19 +14,21 @@ import { SavePicture } from "../SavePicture";
 import { captionOf } from "./caption";
 import { hasFrames, hasTrace, type ChosenPass } from "./chosen";
 import { RangeActs } from "./RangeActs";
+import { useMatrix, useReview } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  review: ReviewShape;
-  matrix: MatrixShape;
   test: TestShape | undefined;
   chosen: ChosenPass[];
-  may: (act: string) => boolean;
 }
 
 const SETTLE_MS = 140;
 
 /** The traces of all chosen passes on one time axis, with what can be done to a stretch of them. */
-export function TraceView({ review, matrix, test, chosen, may }: Props) {
+export function TraceView({ test, chosen }: Props) {
+  const may = useMay();
+  const review = useReview();
+  const matrix = useMatrix();
   const run = useAct();
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const [lineUp, setLineUp] = useState("start");
@@ -111,7 +113,7 @@ export function TraceView({ review, matrix, test, chosen, may }: Props) {
         onCuts={may("edit_review") && drawable.every(({ cell }) => cell.test === test?.id) ? cuts : undefined}
       />
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1">
-        {first && <RangeActs pass={first.pass} stretch={stretch} shift={shifts[0]?.shift ?? 0} may={may} />}
+        {first && <RangeActs pass={first.pass} stretch={stretch} shift={shifts[0]?.shift ?? 0} />}
         <SavePicture svg={svg} name={`trace-${test?.workload ?? "cell"}`} />
       </div>
     </div>

@@ -1,20 +1,22 @@
 import { useState, type FormEvent } from "react";
-import type { MatrixShape, TestShape } from "../../../api/client";
+import type { TestShape } from "../../../api/client";
 import { act } from "../../../api/acts";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
+import { useMatrix } from "../../../api/review";
+import { useMay } from "../../../api/session";
 
 interface Props {
-  matrix: MatrixShape;
   test: TestShape;
   metric: string;
-  may: (act: string) => boolean;
 }
 
 /** Whether the metric is trusted for the workload; one that is not stays visible and enters no verdict. */
-export function TrustOf({ matrix, test, metric, may }: Props) {
+export function TrustOf({ test, metric }: Props) {
+  const may = useMay();
+  const matrix = useMatrix();
   const [saying, setSaying] = useState(false);
   const run = useAct();
   const row = matrix.rows.find((one) => one.test === test.id && one.metric === metric);
