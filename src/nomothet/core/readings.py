@@ -2,7 +2,7 @@
 
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -24,6 +24,20 @@ READING_METHODS = (
     "touch or ear",
     "remembered",
 )
+# Half-width of a stopwatch by hand: the reaction at its start and at its end, in seconds.
+STOPWATCH_HALF_S = 0.2
+# What a reading by a method is usually good for, by unit, and for any other unit under ""; those that are left out have
+# no usual precision, and whoever reads says theirs.
+_USUAL: Mapping[str, Mapping[str, float]] = {
+    "captured": {"": 0.0},
+    "read from output": {"": 0.0},
+    "built-in test's own result": {"": 0.0},
+    "glance at an overlay": {"fps": 1.0, "°C": 1.0, "": 0.0},
+    "stopwatch": {"s": STOPWATCH_HALF_S, "": 0.0},
+    "meter": {"": 0.0},
+    "touch or ear": {},
+    "remembered": {},
+}
 # A letter instead of a figure is an outcome, a sign is why there is none.
 OUTCOME_LETTERS = {
     "n": "did_not_start",
@@ -35,8 +49,6 @@ OUTCOME_LETTERS = {
     "s": "stopped",
 }
 MISSING_SIGNS = {"-": "not run", "x": "not recorded", "?": "shown but not noted"}
-# Half-width of a stopwatch by hand: the reaction at its start and at its end, in seconds.
-STOPWATCH_HALF_S = 0.2
 
 _NUMBER = r"[+−-]?\d+(?:[.,]\d+)*"
 _UNIT = r"[^\W\d_][^\s\d±–~<>@()]*(?:\([A-Z]\))?|°[CF]|%|1/(?:s|min)"
@@ -287,6 +299,22 @@ class Known:
     average: float | None = None
     low: float | None = None
     minimum: float | None = None
+
+
+def usual_half_widths(method: str) -> Mapping[str, float]:
+    """The half-width that readings by a method usually have, by unit; under "" that of any other unit.
+
+    Nothing is usual of touch, ear and memory: whoever reads says how exact it is.
+
+    >>> dict(usual_half_widths("stopwatch")), dict(usual_half_widths("remembered"))
+    ({'s': 0.2, '': 0.0}, {})
+
+    Raises
+    ------
+    KeyError
+        For a method that is not one of `READING_METHODS`.
+    """
+    return _USUAL[method]
 
 
 def plausibility(value: float, *, metric: str, unit: str, scale: Scale, known: Known) -> list[str]:

@@ -15,7 +15,7 @@ from nomothet.server.intake import bench_api
 from nomothet.server.intake import record_api as record
 from nomothet.server.intake.api import FrameFileView, SetAsideView
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
-from nomothet.server.overview.api import FitnessView, ReviewsView
+from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people.api import SessionView
 from nomothet.server.planning.api import PlanView
 from nomothet.server.records.api import (
@@ -42,7 +42,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/session", SessionView.as_view()),
     path("api/feed", feed),
     path("api/history/<slug:kind>/<int:object_id>", HistoryView.as_view()),
-    path("api/catalogue", shelf.CatalogueView.as_view()),
+    path("api/catalogue", CatalogueView.as_view()),
     path("api/parts", shelf.PartsView.as_view()),
     path("api/parts/import", shelf.PartsImportView.as_view()),
     re_path(r"^api/parts\.(?P<form>csv|json)$", shelf.PartsFileView.as_view()),

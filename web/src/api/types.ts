@@ -2055,11 +2055,17 @@ export interface components {
             margins: components["schemas"]["MarginShape"][];
             frame_metrics: components["schemas"]["MetricShape"][];
             sensors: components["schemas"]["SensorShape"][];
-            reading_methods: string[];
+            reading_methods: components["schemas"]["ReadingMethodSpec"][];
             spans: string[];
             impressions: string[];
             grades: string[];
             pair_kinds: {
+                [key: string]: string;
+            };
+            outcomes: {
+                [key: string]: string;
+            };
+            workload_kinds: {
                 [key: string]: string;
             };
         };
@@ -3530,6 +3536,13 @@ export interface components {
             method: string;
             /** Format: double */
             half_width: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReadingMethodSpec: {
+            name: string;
+            usual: {
+                [key: string]: number;
+            };
         };
         ReasonRequest: {
             /** @default  */

@@ -13,19 +13,11 @@ import { Failed, Loading } from "../shell/States";
 import { WorkloadPane } from "./workloads/WorkloadPane";
 import { useMay } from "../api/session";
 import { ListHead } from "../design/ListHead";
-
-export const KINDS: [string, string][] = [
-  ["scene", "game or real-time scene"],
-  ["suite", "suite with named part scores"],
-  ["task", "timed task with phases"],
-  ["load_search", "load search"],
-  ["soak", "soak"],
-  ["idle", "idle baseline"],
-  ["observation", "observation"],
-];
+import { useVocabulary } from "../api/vocabulary";
 
 /** What is run, in which version; the chosen one beside the list. */
 export function Workloads() {
+  const { workload_kinds: kinds } = useVocabulary();
   const may = useMay();
   const [archived, setArchived] = useState(false);
   const workloads = useQuery(workloadsQuery(archived));
@@ -56,7 +48,7 @@ export function Workloads() {
           className="border border-ink bg-sheet px-2 py-1"
         >
           <option value="">every kind</option>
-          {KINDS.map(([key, words]) => (
+          {Object.entries(kinds).map(([key, words]) => (
             <option key={key} value={key}>
               {words}
             </option>
@@ -102,6 +94,7 @@ export function Workloads() {
 }
 
 function NewWorkload({ onClose, onMade }: { onClose: () => void; onMade: (id: number) => void }) {
+  const { workload_kinds: kinds } = useVocabulary();
   const run = useAct();
   return (
     <CreateDialog<WorkloadShape>
@@ -127,7 +120,7 @@ function NewWorkload({ onClose, onMade }: { onClose: () => void; onMade: (id: nu
       </div>
       <Field label="Kind">
         <select name="kind">
-          {KINDS.map(([key, words]) => (
+          {Object.entries(kinds).map(([key, words]) => (
             <option key={key} value={key}>
               {words}
             </option>

@@ -1,4 +1,4 @@
-"""The list of reviews, asking a new question, and how workloads do as tests."""
+"""The list of reviews, asking a new question, how workloads do as tests, and the catalogue."""
 
 from typing import Any
 
@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.server.overview.catalogue import CatalogueShape, catalogue
 from nomothet.server.overview.reviews import ReviewItem, reviews
 from nomothet.server.overview.workloads import FitnessShape, fitness
 from nomothet.server.people.permissions import signed_in
@@ -39,3 +40,9 @@ class FitnessView(APIView):
     @extend_schema(responses=shape(FitnessShape, many=True))
     def get(self, request: Request) -> Response:
         return shaped(fitness())
+
+
+class CatalogueView(APIView):
+    @extend_schema(responses=shape(CatalogueShape))
+    def get(self, request: Request) -> Response:
+        return shaped(catalogue())

@@ -18,7 +18,7 @@ from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf import commands, exchange
 from nomothet.server.shelf.models import Part, Price
-from nomothet.server.shelf.queries import CatalogueShape, PartShape, catalogue, part_shape, parts
+from nomothet.server.shelf.queries import PartShape, part_shape, parts
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 
 
@@ -70,12 +70,6 @@ class PriceSerializer(serializers.ModelSerializer[Price]):
 
 class ImportSerializer(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=5_000_000, trim_whitespace=False)
-
-
-class CatalogueView(APIView):
-    @extend_schema(responses=shape(CatalogueShape))
-    def get(self, request: Request) -> Response:
-        return shaped(catalogue())
 
 
 class PartsView(APIView):

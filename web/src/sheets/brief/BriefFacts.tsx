@@ -7,12 +7,7 @@ import { History } from "../../shell/History";
 import { EditForm } from "../EditForm";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
-
-const LOWS: [string, string][] = [
-  ["slowest_mean", "mean of the slowest frames"],
-  ["percentile", "frame-time percentile"],
-  ["time_share", "share of the time"],
-];
+import { useVocabulary } from "../../api/vocabulary";
 
 /** Quantities that are compared by their difference, with what their margins are given in. */
 const MARGINS = [
@@ -29,6 +24,7 @@ interface Props {
 
 /** The brief in sentences, and its form. */
 export function BriefFacts({ editing, onEdit }: Props) {
+  const { low_definitions: lows } = useVocabulary();
   const may = useMay()("edit_review");
   const review = useReview();
   if (editing) return <EditBrief onClose={() => onEdit(false)} />;
@@ -63,10 +59,7 @@ export function BriefFacts({ editing, onEdit }: Props) {
           ", ",
         )}
       />
-      <Said
-        title="Low"
-        words={`1 % and 0.1 % lows are the ${LOWS.find(([key]) => key === review.low_definition)?.[1]}`}
-      />
+      <Said title="Low" words={`1 % and 0.1 % lows are the ${lows[review.low_definition] ?? ""}`} />
       <Said title="Targets" words={targets.join(", ")} />
       <Said
         title="Passes"
@@ -110,6 +103,7 @@ function Said({ title, words }: { title: string; words: string }) {
 }
 
 function EditBrief({ onClose }: { onClose: () => void }) {
+  const { low_definitions: lows } = useVocabulary();
   const review = useReview();
   const [began] = useState(review);
   return (
@@ -200,7 +194,7 @@ function EditBrief({ onClose }: { onClose: () => void }) {
       </div>
       <Field label="1 % and 0.1 % low" hint="One definition for all figures of the review.">
         <select name="low_definition" defaultValue={began.low_definition}>
-          {LOWS.map(([key, words]) => (
+          {Object.entries(lows).map(([key, words]) => (
             <option key={key} value={key}>
               {words}
             </option>

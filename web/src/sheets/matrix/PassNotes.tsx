@@ -5,8 +5,9 @@ import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { useAct } from "../../design/useAct";
 import { figure } from "../../marks/words";
-import { GRADES, IMPRESSIONS, spanWords } from "../running/MarkKeys";
+import { spanWords } from "../running/MarkKeys";
 import { useMay } from "../../api/session";
+import { useVocabulary } from "../../api/vocabulary";
 
 interface Props {
   pass: PassShape;
@@ -14,6 +15,7 @@ interface Props {
 
 /** What people noted on a pass: parts of the run with their own figures, impressions, pictures. */
 export function PassNotes({ pass }: Props) {
+  const { grades } = useVocabulary();
   const may = useMay();
   const run = useAct();
   const [large, setLarge] = useState<PassShape["pictures"][number] | null>(null);
@@ -46,7 +48,7 @@ export function PassNotes({ pass }: Props) {
               <span className="w-24 shrink-0 text-quiet">{spanWords(mark)}</span>
               <span>
                 {mark.label}
-                {mark.grade !== null && `: ${GRADES[mark.grade]}`}
+                {mark.grade !== null && `: ${grades[mark.grade]}`}
                 {mark.words && `, ${mark.words}`}
                 {mark.average_fps !== null && (
                   <>
@@ -129,6 +131,7 @@ export function PassNotes({ pass }: Props) {
 
 /** A part of the run or an impression noted afterwards. */
 function AddNote({ pass }: { pass: PassShape }) {
+  const { spans, impressions, grades } = useVocabulary();
   const run = useAct();
   const [open, setOpen] = useState(false);
   const [label, setLabel] = useState("");
@@ -165,7 +168,7 @@ function AddNote({ pass }: { pass: PassShape }) {
         placeholder="crowd, stutter …"
       />
       <datalist id={`labels-${pass.id}`}>
-        {["menu", "loading", "indoor", "outdoor", "crowd", "cut scene", ...IMPRESSIONS].map((one) => (
+        {[...spans, ...impressions].map((one) => (
           <option key={one} value={one} />
         ))}
       </datalist>
@@ -176,7 +179,7 @@ function AddNote({ pass }: { pass: PassShape }) {
         onChange={(event) => setGrade(event.target.value)}
       >
         <option value="">no grade</option>
-        {GRADES.map((one, at) => (
+        {grades.map((one, at) => (
           <option key={one} value={at}>
             {at} {one}
           </option>

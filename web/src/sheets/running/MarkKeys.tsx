@@ -6,24 +6,24 @@ import { runningMarksQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { useKeys } from "../../shell/keys";
+import { useVocabulary } from "../../api/vocabulary";
 
 type Mark = Shapes["MarkShape"];
 
-/** Parts of a run by key: pressed once they begin, pressed again they end. */
-const SPANS: [string, string][] = [
-  ["m", "menu"],
-  ["l", "loading"],
-  ["n", "indoor"],
-  ["o", "outdoor"],
-  ["c", "crowd"],
-  ["u", "cut scene"],
-];
-export const IMPRESSIONS = ["stutter", "lag", "noise", "artefacts", "touch temperature"];
-export const GRADES = ["none", "just there", "noticeable", "disturbing", "unbearable"];
+/** The keys of the parts of a run: pressed once they begin, pressed again they end. */
+const KEY_OF: Record<string, string> = {
+  menu: "m",
+  loading: "l",
+  indoor: "n",
+  outdoor: "o",
+  crowd: "c",
+  "cut scene": "u",
+};
 
 /** Marks and impressions on the clock of a running pass, by key or thumb. */
 export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
   const marks = useQuery(runningMarksQuery(entry));
+  const { spans, impressions, grades } = useVocabulary();
   const run = useAct();
   const [words, setWords] = useState("");
   const [impression, setImpression] = useState("");
@@ -41,7 +41,11 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
     if (mark) void run(() => act("POST", `/api/marks/${mark.id}`), { said: `${label} ends.`, made: "marks" });
     else add({ label }, `${label} begins.`);
   };
-  useKeys(Object.fromEntries(SPANS.map(([key, label]) => [key, () => press(label)])));
+  useKeys(
+    Object.fromEntries(
+      spans.flatMap((label) => (KEY_OF[label] ? [[KEY_OF[label], () => press(label)]] : [])),
+    ),
+  );
   const size = large ? "min-w-28 py-3 text-lead" : "";
   return (
     <div className="mt-3">
@@ -49,7 +53,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
         Mark this part of the run <span className="font-normal text-quiet">press again when it ends</span>
       </h3>
       <div className="flex flex-wrap gap-2">
-        {SPANS.map(([key, label]) => (
+        {spans.map((label) => (
           <Button
             key={label}
             kind={open(label) ? "strong" : "plain"}
@@ -57,7 +61,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
             className={size}
             onClick={() => press(label)}
           >
-            {label} <span className={open(label) ? "" : "text-quiet"}>{key}</span>
+            {label} <span className={open(label) ? "" : "text-quiet"}>{KEY_OF[label]}</span>
           </Button>
         ))}
         <form
@@ -80,7 +84,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
       </div>
       <h3 className="mt-3 mb-1 text-note font-semibold">Note an impression</h3>
       <div className="flex flex-wrap gap-2">
-        {IMPRESSIONS.map((one) => (
+        {impressions.map((one) => (
           <Button
             key={one}
             kind={impression === one ? "strong" : "plain"}
@@ -94,7 +98,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
       </div>
       {impression && (
         <div className="mt-2 flex flex-wrap gap-2" role="group" aria-label={`How much ${impression}`}>
-          {GRADES.map((grade, at) => (
+          {grades.map((grade, at) => (
             <Button
               key={grade}
               className={size}
@@ -115,7 +119,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
               <span className="w-28 text-quiet">{spanWords(mark)}</span>
               <span>
                 {mark.label}
-                {mark.grade !== null && `: ${GRADES[mark.grade]}`}
+                {mark.grade !== null && `: ${grades[mark.grade]}`}
               </span>
               <Button
                 kind="link"

@@ -12,17 +12,11 @@ import { Failed, Loading } from "../../../shell/States";
 import { columnOf, testOf } from "../../../api/lookup";
 import { useMatrix, useReview } from "../../../api/review";
 import { useMay } from "../../../api/session";
+import { useVocabulary } from "../../../api/vocabulary";
 
 interface Props {
   onClose: () => void;
 }
-
-const KINDS: Record<string, string> = {
-  play: "built-in test and real play",
-  setting: "two settings of one test",
-  edition: "two editions of one workload",
-  instrument: "two instruments for one quantity",
-};
 
 /** Rows that belong together, with their gap on every configuration; the two are never pooled. */
 export function PairsDialog({ onClose }: Props) {
@@ -127,6 +121,7 @@ function OnePair({ pair }: { pair: Shapes["PairShape"] }) {
 }
 
 function Declare() {
+  const { pair_kinds: kinds } = useVocabulary();
   const review = useReview();
   const matrix = useMatrix();
   const run = useAct();
@@ -170,7 +165,7 @@ function Declare() {
       >
         <Field label="Kind">
           <select name="kind">
-            {Object.entries(KINDS).map(([key, words]) => (
+            {Object.entries(kinds).map(([key, words]) => (
               <option key={key} value={key}>
                 {words}
               </option>

@@ -9,8 +9,9 @@ import { count } from "../../../marks/words";
 import { columnOf, testOf } from "../../../api/lookup";
 import type { CellPlace } from "../place";
 import { look, useStore, type Looked, type TypedCell } from "./useLedger";
-import { landingWords, METHODS, readingWords } from "./words";
+import { landingWords, readingWords } from "./words";
 import { useMatrix, useReview } from "../../../api/review";
+import { usualHalfWidth, useVocabulary } from "../../../api/vocabulary";
 
 interface Props {
   at: CellPlace;
@@ -23,11 +24,14 @@ export function BlockDialog({ at, text, onClose }: Props) {
   const review = useReview();
   const matrix = useMatrix();
   const store = useStore(review);
+  const { reading_methods: methods } = useVocabulary();
   const [method, setMethod] = useState("");
   const [problem, setProblem] = useState("");
   const block = cellsOf(review, matrix, at, text);
   const cells: TypedCell[] = block.cells.map((cell) =>
-    method && !knows(matrix, cell) ? { ...cell, method, half_width: 0 } : cell,
+    method && !knows(matrix, cell)
+      ? { ...cell, method, half_width: halfWidth(usualHalfWidth(methods, method, unitOf(matrix, cell))) }
+      : cell,
   );
   const looked = useQuery({
     queryKey: ["typed-block", review.id, cells],
@@ -59,9 +63,11 @@ export function BlockDialog({ at, text, onClose }: Props) {
         <Field label="How were these readings taken, where a row does not say yet?">
           <select value={method} onChange={(event) => setMethod(event.target.value)}>
             <option value="">choose one</option>
-            {METHODS.map((one) => (
-              <option key={one}>{one}</option>
-            ))}
+            {methods
+              .filter((one) => one.name !== "captured")
+              .map((one) => (
+                <option key={one.name}>{one.name}</option>
+              ))}
           </select>
         </Field>
       )}
@@ -115,6 +121,7 @@ export function BlockDialog({ at, text, onClose }: Props) {
 }
 
 function Row({ cell, looked }: { cell: TypedCell; looked?: Looked }) {
+  const { outcomes } = useVocabulary();
   const review = useReview();
   const column = columnOf(review, cell.column);
   const test = testOf(review, cell.test);
@@ -127,7 +134,7 @@ function Row({ cell, looked }: { cell: TypedCell; looked?: Looked }) {
         ) : (
           looked?.landings.map((landing, index) => (
             <div key={index}>
-              {readingWords(landing, looked.unit)}
+              {readingWords(landing, looked.unit, outcomes)}
               {landing.warnings.length > 0 && (
                 <span className="text-mark"> {landing.warnings.join(" ")}</span>
               )}
@@ -144,6 +151,15 @@ function Row({ cell, looked }: { cell: TypedCell; looked?: Looked }) {
       </td>
     </tr>
   );
+}
+
+function unitOf(matrix: MatrixShape, cell: TypedCell): string {
+  return matrix.rows.find((row) => row.test === cell.test && row.metric === cell.metric)?.unit ?? "";
+}
+
+/** The usual half-width as a number; null where whoever reads says it, cell by cell. */
+function halfWidth(usual: string): number | null {
+  return usual === "" ? null : Number(usual);
 }
 
 function knows(matrix: MatrixShape, cell: TypedCell): boolean {

@@ -4,8 +4,9 @@ import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
 import { columnOf, testOf } from "../../../api/lookup";
 import type { Ledger, Method } from "./useLedger";
-import { landingWords, METHODS, readingWords, usualHalfWidth } from "./words";
+import { landingWords, readingWords } from "./words";
 import { useMatrix, useReview } from "../../../api/review";
+import { usualHalfWidth, useVocabulary } from "../../../api/vocabulary";
 
 interface Props {
   ledger: Ledger;
@@ -13,6 +14,7 @@ interface Props {
 
 /** How what is typed is understood, where it lands, what looks wrong in it, and how the row's readings are taken. */
 export function LedgerStrip({ ledger }: Props) {
+  const { outcomes } = useVocabulary();
   const review = useReview();
   const matrix = useMatrix();
   const [changing, setChanging] = useState("");
@@ -52,7 +54,7 @@ export function LedgerStrip({ ledger }: Props) {
             <span role="status" aria-live="polite" className="text-body">
               {looked?.landings.map((landing, index) => (
                 <span key={index} className="mr-3">
-                  <strong>{readingWords(landing, row.unit)}</strong>{" "}
+                  <strong>{readingWords(landing, row.unit, outcomes)}</strong>{" "}
                   <span className="text-note text-quiet">{landingWords(landing)}</span>
                 </span>
               ))}
@@ -114,8 +116,11 @@ function focusCell(): void {
 
 /** Asked once for a row and remembered: how its readings are taken, and how exact they are. */
 function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) => void }) {
-  const [method, setMethod] = useState<string>(METHODS[0]);
-  const [half, setHalf] = useState(usualHalfWidth(METHODS[0], unit));
+  const methods = useVocabulary().reading_methods.filter((one) => one.name !== "captured");
+  const [chosen, setMethod] = useState("");
+  const [typed, setHalf] = useState<string | null>(null);
+  const method = chosen || (methods[0]?.name ?? "");
+  const half = typed ?? usualHalfWidth(methods, method, unit);
   const dress = "ml-1.5 border border-ink bg-sheet px-1.5 py-0.5 text-body";
   return (
     <form
@@ -132,11 +137,11 @@ function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) =
           value={method}
           onChange={(event) => {
             setMethod(event.target.value);
-            setHalf(usualHalfWidth(event.target.value, unit));
+            setHalf(null);
           }}
         >
-          {METHODS.map((one) => (
-            <option key={one}>{one}</option>
+          {methods.map((one) => (
+            <option key={one.name}>{one.name}</option>
           ))}
         </select>
       </label>

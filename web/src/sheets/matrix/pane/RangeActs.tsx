@@ -8,6 +8,7 @@ import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { figure } from "../../../marks/words";
 import { useMay } from "../../../api/session";
+import { useVocabulary } from "../../../api/vocabulary";
 
 interface Props {
   pass: PassShape;
@@ -16,11 +17,11 @@ interface Props {
 }
 
 const SECONDS = { type: "number", min: 0, step: 0.01, required: true } as const;
-const SPANS = ["menu", "loading", "indoor", "outdoor", "crowd", "cut scene"];
 
 /** Setting a part of a pass aside, or giving it a name. The stretch in sight is proposed; its ends can be typed. */
 export function RangeActs({ pass, stretch, shift }: Props) {
   const may = useMay();
+  const { spans } = useVocabulary();
   const [doing, setDoing] = useState<"aside" | "name" | null>(null);
   const run = useAct();
   if (!may("set_aside")) return null;
@@ -92,7 +93,7 @@ export function RangeActs({ pass, stretch, shift }: Props) {
           </Field>
           {doing === "name" && (
             <datalist id="span-names">
-              {SPANS.map((name) => (
+              {spans.map((name) => (
                 <option key={name} value={name} />
               ))}
             </datalist>
