@@ -11,7 +11,8 @@ import {
   signed,
   withUnit,
 } from "../src/marks/words";
-import { readingWords, usualHalfWidth } from "../src/sheets/matrix/ledger/words";
+import { usualHalfWidth, type Vocabulary } from "../src/api/vocabulary";
+import { landingWords, readingWords } from "../src/sheets/matrix/ledger/words";
 
 test("figures have three significant digits and a true minus", () => {
   for (const [value, words] of [
@@ -59,15 +60,28 @@ test("a setting is told with the unit at the end of its key", () => {
 
 test("a reading is told as it was understood", () => {
   const landing = { missing: "", value: 53.5, outcome: "", half_width: 1.5, bound: "", number: 1, new: true };
-  const told = (changes: object, unit: string) => readingWords({ ...landing, ...changes } as never, unit);
+  const told = (changes: object, unit: string) =>
+    readingWords({ ...landing, ...changes } as never, unit, { crashed: "crashed on the way" });
   assert.equal(told({}, "°C"), "53.5 ± 1.5 °C");
   assert.equal(told({ half_width: null, bound: "over", value: 200 }, "fps"), "over 200.0 fps");
-  assert.equal(told({ value: null, outcome: "crashed" }, "fps"), "crashed");
+  assert.equal(told({ value: null, outcome: "crashed" }, "fps"), "crashed on the way");
+  assert.equal(told({ value: null, outcome: "unheard of" }, "fps"), "unheard of");
   assert.equal(told({ missing: "not shown" }, "fps"), "not shown");
 });
 
-test("half-widths that are usual for a method", () => {
-  assert.equal(usualHalfWidth("stopwatch", "s"), "0.2");
-  assert.equal(usualHalfWidth("meter", "W"), "0");
-  assert.equal(usualHalfWidth("remembered", "fps"), "");
+test("where a reading lands", () => {
+  assert.equal(landingWords({ missing: "not run", number: 1, new: true } as never), "noted, no pass");
+  assert.equal(landingWords({ missing: "", number: 2, new: true } as never), "pass 2");
+  assert.equal(landingWords({ missing: "", number: 2, new: false } as never), "onto pass 2");
+});
+
+test("the half-width proposed is that of the unit, else that of any unit, else none", () => {
+  const methods: Vocabulary["reading_methods"] = [
+    { name: "stopwatch", usual: { s: 0.2, "": 0 } },
+    { name: "remembered", usual: {} },
+  ];
+  assert.equal(usualHalfWidth(methods, "stopwatch", "s"), "0.2");
+  assert.equal(usualHalfWidth(methods, "stopwatch", "fps"), "0");
+  assert.equal(usualHalfWidth(methods, "remembered", "fps"), "");
+  assert.equal(usualHalfWidth([], "stopwatch", "s"), "");
 });

@@ -1,4 +1,4 @@
-export type PipState = "kept" | "owed" | "running" | "flagged" | "failed" | "set_aside";
+export type PipState = "kept" | "owed" | "running" | "flagged" | "failed" | "set_aside" | "blocked";
 
 const WORDS: Record<PipState, string> = {
   kept: "kept",
@@ -7,6 +7,7 @@ const WORDS: Record<PipState, string> = {
   flagged: "flagged",
   failed: "failed",
   set_aside: "set aside",
+  blocked: "not averaged",
 };
 
 interface OnePip {
@@ -19,7 +20,7 @@ const STEP = 18;
 
 /**
  * Passes in a row: filled = kept, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set
- * aside. One drawing for all, since a full matrix has thousands.
+ * aside, barred ring = not averaged until somebody decides. One drawing for all, since a full matrix has thousands.
  */
 export function Pips({ pips }: { pips: OnePip[] }) {
   const width = Math.max(1, pips.length * STEP);
@@ -69,6 +70,13 @@ function drawing(state: PipState) {
       );
     case "failed":
       return <path d="M4.5 4.5l7 7m0-7l-7 7" stroke={mark} strokeWidth="2.2" />;
+    case "blocked":
+      return (
+        <>
+          <circle cx="8" cy="8" r="5.4" fill="none" stroke={mark} strokeWidth="1.6" />
+          <path d="M4.6 11.4l6.8 -6.8" stroke={mark} strokeWidth="1.6" />
+        </>
+      );
     case "set_aside":
       return (
         <>
@@ -81,7 +89,7 @@ function drawing(state: PipState) {
 
 /** What each pip means. */
 export function PipLegend() {
-  const states: PipState[] = ["kept", "owed", "running", "flagged", "failed", "set_aside"];
+  const states: PipState[] = ["kept", "owed", "running", "flagged", "failed", "set_aside", "blocked"];
   return (
     <span className="flex flex-wrap items-center gap-x-3 text-note text-quiet">
       {states.map((state) => (
