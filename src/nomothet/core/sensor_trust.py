@@ -28,9 +28,9 @@ def sensor_doubts(values: Floats, unit: str, name: str = "") -> list[Note]:
     if not len(there):
         return [note("no_reading")] if len(values) else []
     doubts = []
-    missing = 1 - len(there) / len(values)
-    if missing > _MOST_MISSING:
-        doubts.append(note("readings_missing", share=missing))
+    missing = len(values) - len(there)
+    if missing > _MOST_MISSING * len(values):
+        doubts.append(note("readings_missing", share=missing / len(values)))
     low, high = possible_range(name, unit) or (-np.inf, np.inf)
     wrong = there[(there < low) | (there > high)]
     if len(wrong):
