@@ -183,12 +183,12 @@ class Machines(unittest.TestCase):
         ):
             with self.subTest(kind=kind, highest=highest):
                 self.assertEqual(specified_gap(kind, 4600, highest).verdict, verdict)
-        for highest, verdict in (
-            (95 - NEAR_C - 0.1, "kept"),
-            (95 - NEAR_C, "at the limit"),
-            (95 + NEAR_C + 0.1, "over"),
+        for band, verdict in (
+            (-NEAR_C - 0.1, "kept"),
+            (-NEAR_C, "at the limit"),
+            (NEAR_C + 0.1, "over"),
         ):
-            self.assertEqual(specified_gap("limit", 95, 95 + away, temperature=True).verdict, verdict)
+            self.assertEqual(specified_gap("limit", 95, 95 + band, temperature=True).verdict, verdict)
 
     def test_a_held_rate_meets_its_target_within_half_a_per_cent(self) -> None:
         for rate, held_at, met in ((59.71, 60.0, True), (59.69, 60.0, False), (59.71, None, False)):

@@ -4,6 +4,7 @@ import { docketQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { SystemOrder } from "./SystemOrder";
 import { useReview } from "../api/review";
+import { Term } from "../design/Term";
 
 interface Props {
   onAsk?: () => void;
@@ -15,7 +16,9 @@ export function Docket({ onAsk }: Props) {
   const docket = useQuery(docketQuery(review.id));
   return (
     <aside className="w-80 shrink-0 border-l-2 border-ink pl-4" aria-label="Docket">
-      <h2 className="font-serif text-[18px] font-semibold">Docket</h2>
+      <h2 className="font-serif text-[18px] font-semibold">
+        <Term name="docket">Docket</Term>
+      </h2>
       {docket.isError && <p className="text-note text-mark">{docket.error.message}</p>}
       {docket.data?.length === 0 && (
         <div className="mt-1 text-note">

@@ -11,6 +11,7 @@ import { HoldNote } from "./HoldNote";
 import { Group } from "./Group";
 import { Visit } from "./Visit";
 import { useMay } from "../api/session";
+import { Term } from "../design/Term";
 
 const MODES: Record<string, string> = {
   fewest: "with the fewest openings",
@@ -60,7 +61,7 @@ export function SystemOrder({ docket, review, large = false }: Props) {
         {docket.has_bench ? (
           docket.heard_at ? (
             <>
-              bench heard <When at={docket.heard_at} />
+              <Term name="bench" /> heard <When at={docket.heard_at} />
             </>
           ) : (
             "its bench was not heard yet"

@@ -1,4 +1,5 @@
 import { Dialog } from "../design/Dialog";
+import { TERMS } from "../design/terms";
 
 const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
@@ -41,10 +42,10 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
   },
 ];
 
-/** All keys, under `?`. */
+/** All keys, and the words that may need one, under `?`. */
 export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} title="Keys" wide>
+    <Dialog open={open} onClose={onClose} title="Keys and words" wide>
       <div className="grid gap-5 sm:grid-cols-2">
         {GROUPS.map((group) => (
           <section key={group.title}>
@@ -60,6 +61,15 @@ export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => voi
           </section>
         ))}
       </div>
+      <h3 className="mt-5 mb-1 text-note font-semibold">Words</h3>
+      <dl className="grid grid-cols-[90px_1fr] gap-y-1 text-note">
+        {Object.entries(TERMS).map(([name, words]) => (
+          <div key={name} className="contents">
+            <dt className="font-semibold">{name}</dt>
+            <dd>{words}</dd>
+          </div>
+        ))}
+      </dl>
     </Dialog>
   );
 }

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { testOf } from "../../../api/lookup";
 import { useMatrix, useReview } from "../../../api/review";
 import { count } from "../../../marks/words";
+import { Term } from "../../../design/Term";
 
 /** What a lens of figures says once: its intervals, which low, and what is to be read with care. */
 export function FootNotes({ children }: { children: ReactNode }) {
@@ -12,7 +13,14 @@ export function FootNotes({ children }: { children: ReactNode }) {
   );
   return (
     <p className="mt-1.5 mb-3 max-w-[900px] text-note text-quiet">
-      {children}1 % low: {matrix.low_words}.{thin && " Thin tails take part in no verdict."}
+      {children}
+      <Term name="1 % low" />: {matrix.low_words}.
+      {thin && (
+        <>
+          {" "}
+          <Term name="thin tail">Thin tails</Term> take part in no verdict.
+        </>
+      )}
       {unknown && " Where no cell of a row has a second pass, the noise is unknown and there is no verdict."}
       <Returned />
     </p>

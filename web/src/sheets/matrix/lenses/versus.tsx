@@ -5,6 +5,7 @@ import { Apart, Missing } from "../Missing";
 import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
 import { useMatrix, useReview } from "../../../api/review";
+import { Term } from "../../../design/Term";
 
 export const versus: LensObject = {
   key: "versus",
@@ -35,8 +36,8 @@ export const versus: LensObject = {
     return (
       <span className="flex items-center gap-1.5 text-note text-quiet">
         against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
-        {baseline?.label} · to the right is better · shaded: ±{matrix.margin_pct.toFixed(1).replace(".0", "")}{" "}
-        % · bars: 95 % intervals
+        {baseline?.label} · to the right is better · shaded, the <Term name="margin" />: ±
+        {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 % intervals
       </span>
     );
   },
