@@ -1,16 +1,16 @@
-import type { CellDetail, PassShape } from "../../api/client";
+import type { CellDetail, PassShape, ProgressCell } from "../../api/client";
 import { act } from "../../api/acts";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
-import { Pip } from "../../marks/Pips";
+import { Pip, type PipState } from "../../marks/Pips";
 import { bytes, count, duration, figure, withUnit } from "../../marks/words";
 import { columnOf } from "../../api/lookup";
 import { Correct } from "./Correct";
 import { hasTrace } from "./pane/chosen";
 import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
-import { useReview } from "../../api/review";
+import { useMatrix, useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 
 interface Props {
@@ -34,10 +34,20 @@ const REMARKS: Record<string, string> = {
   read_again: "Output read again",
 };
 
+/** The state of a pass as Progress shows it; until that is read anew, what the pass itself says. */
+function stateOf(pass: PassShape, pips: ProgressCell["pips"]): PipState {
+  if (pass.set_aside) return "set_aside";
+  if (pass.outcome !== "completed") return "failed";
+  const told = pips.find((pip) => pip.pass_id === pass.id)?.state;
+  return told === "flagged" || told === "blocked" ? told : "kept";
+}
+
 /** The passes of a cell: outcome, when, what was done to them, their figures and captures. */
 export function PassList({ cell, detail, shown, titled, onShow, onAside, over, onOver }: Props) {
   const review = useReview();
+  const { progress } = useMatrix();
   if (!detail) return null;
+  const pips = progress.find((row) => row.test === cell.test)?.cells[String(cell.column)]?.pips ?? [];
   return (
     <div className="mb-3">
       {titled && <h3 className="text-note font-semibold">{columnOf(review, cell.column)?.label}</h3>}
@@ -48,7 +58,7 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
             className={`border-b border-line py-1 text-note ${pass.id === shown ? "bg-paper" : ""}`}
           >
             <div className="flex items-center gap-2">
-              <Pip state={pass.set_aside ? "set_aside" : pass.outcome === "completed" ? "kept" : "failed"} />
+              <Pip state={stateOf(pass, pips)} />
               <button
                 type="button"
                 aria-pressed={pass.id === shown}
