@@ -137,6 +137,29 @@ class ByHand(SearchTest):
         self.assertEqual(Browser("reader").get(self.path).status_code, 200)
         self.problem(Browser("reader").send("post", self.path), 403)
 
+    def test_three_people_bring_one_search_through_its_hot_check(self) -> None:
+        self.test.settings = {"start": 4, "resolution": 1, "confirm": 1, "soak_s": 60}
+        self.test.save()
+        search = self.begin()
+        people = [self.tester, Browser("editor"), Browser("admin")]
+        self.assertFalse(search["next"]["hot"])
+        seen_hot = []
+        for turn in range(40):
+            if not search["next"]:
+                break
+            upcoming = search["next"]
+            seen_hot.append(upcoming["hot"])
+            self.tester = people[turn % 3]
+            holds = upcoming["load"] <= (6 if upcoming["hot"] else 7)
+            answer = self.answer(upcoming["load"], holds, hot=upcoming["hot"])
+            self.assertEqual(answer.status_code, 200, answer.content)
+            search = json.loads(answer.content)
+        self.assertIsNone(search["next"])
+        self.assertTrue(seen_hot[-1])
+        owner = Pass.objects.get()
+        figures = dict(owner.figures.values_list("metric", "value"))
+        self.assertEqual((figures["cameras"], figures["cameras_hot"]), (7.0, 6.0))
+
     def test_other_tests_have_no_search(self) -> None:
         (other,) = self.scene.owe()
         self.problem(self.tester.get(f"/api/docket/{other.pk}/search"), 422)
