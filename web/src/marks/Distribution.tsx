@@ -1,4 +1,7 @@
 import type { Shapes } from "../api/client";
+import { XAxis, YAxis } from "./chart/Axis";
+import { Chart, type ChartPoint } from "./chart/Chart";
+import { linear, logarithmic, type Scale } from "./chart/scales";
 import { dashOf } from "./overlay";
 import { sealInk, sealLetter } from "./Seal";
 import { figure } from "./words";
@@ -23,22 +26,27 @@ const CURVE = 210;
 const BARS = 130;
 const GAP = 44;
 const RIGHT = 60;
-const FOOT = 46;
 
 /** Frame-time percentiles on a scale that opens the tail, and the histogram under them on its own axis. */
 export function Distribution({ passes, lowWords }: Props) {
   const deepest = Math.min(...passes.flatMap(({ shape }) => shape.share_slower.slice(-1)), 0.01);
   const slowest = Math.max(...passes.flatMap(({ shape }) => shape.curve_ms));
   const right = WIDTH - RIGHT;
-  const x = (share: number) => LEFT + (Math.log10(share) / Math.log10(deepest)) * (right - LEFT);
-  const y = (ms: number) => CURVE - (ms / (slowest * 1.05)) * (CURVE - 12);
-  const ticks = [0.5, 0.1, 0.01, 0.001, 0.0001].filter((share) => share >= deepest * 0.99);
+  const x = logarithmic([deepest, 1], [right, LEFT]);
+  const y = linear([0, slowest * 1.05], [CURVE, 12], 4);
+  const shares = [0.5, 0.1, 0.01, 0.001, 0.0001]
+    .filter((share) => share >= deepest * 0.99)
+    .map((value) => ({
+      value,
+      words: `${100 * value} % slower`,
+      strong: value === 0.01 || value === 0.001,
+    }));
   const edges = passes[0]?.shape.edges_ms ?? [0, 1];
   const top = edges[edges.length - 1] ?? 1;
   const most = Math.max(...passes.map(({ shape }) => Math.max(...shape.counts) / shape.frames), 1e-9);
   const bottom = CURVE + GAP + BARS;
-  const bx = (ms: number) => LEFT + (ms / top) * (right - LEFT);
-  const by = (share: number) => bottom - (share / most) * (BARS - 14);
+  const bx = linear([0, top], [LEFT, right], 4);
+  const by = linear([0, most], [bottom, bottom - BARS + 14]);
   const words = passes
     .map(
       ({ label, number, shape }) =>
@@ -46,36 +54,37 @@ export function Distribution({ passes, lowWords }: Props) {
     )
     .join("; ");
   return (
-    <svg
-      viewBox={`0 0 ${WIDTH} ${bottom + FOOT}`}
-      className="w-full max-w-[860px]"
-      role="img"
-      aria-label={`Distribution of frame times. ${words}.`}
-      fontSize="11.5"
+    <Chart
+      label={`Distribution of frame times. ${words}.`}
+      width={WIDTH}
+      height={bottom + 20}
+      legend={passes.map(({ key, position, label, number, layer }) => ({
+        key,
+        position,
+        layer,
+        label: `${label}, pass ${number}`,
+      }))}
+      points={passes.flatMap((pass) => lowsOf(pass, x, y, deepest))}
+      caption={
+        <>
+          above: frame time by the share of frames that are slower; bars: the lows, {lowWords}, hollow where
+          the tail is thin · below: how many of the frames last how long
+        </>
+      }
+      table={{
+        columns: ["configuration", "pass", "frames", "median in ms", "1 % low in ms", "0.1 % low in ms"],
+        rows: passes.map(({ label, number, shape }) => [
+          label,
+          number,
+          shape.frames,
+          Number(shape.median_ms.toPrecision(4)),
+          told(shape.low_1pct_ms, shape.low_1pct_thin),
+          told(shape.low_01pct_ms, shape.low_01pct_thin),
+        ]),
+      }}
     >
-      {yTicks(slowest).map((ms) => (
-        <g key={ms}>
-          <line x1={LEFT} x2={right} y1={y(ms)} y2={y(ms)} stroke="var(--color-line)" />
-          <text x={LEFT - 6} y={y(ms) + 4} textAnchor="end" fill="var(--color-quiet)">
-            {ms} ms
-          </text>
-        </g>
-      ))}
-      {ticks.map((share) => (
-        <g key={share}>
-          <line
-            x1={x(share)}
-            x2={x(share)}
-            y1={10}
-            y2={CURVE}
-            stroke={share === 0.01 || share === 0.001 ? "var(--color-level)" : "var(--color-line)"}
-            strokeDasharray={share === 0.01 || share === 0.001 ? "4 3" : undefined}
-          />
-          <text x={x(share)} y={CURVE + 14} textAnchor="middle" fill="var(--color-quiet)">
-            {100 * share} % slower
-          </text>
-        </g>
-      ))}
+      <YAxis scale={y} unit="ms" at={LEFT} across={[LEFT, right]} />
+      <XAxis scale={x} ticks={shares} at={CURVE} across={[10, CURVE]} />
       {passes.map(({ key, position, layer, number, shape }) => {
         const last = shape.curve_ms[shape.curve_ms.length - 1] ?? 0;
         const end = shape.share_slower[shape.share_slower.length - 1] ?? deepest;
@@ -111,19 +120,33 @@ export function Distribution({ passes, lowWords }: Props) {
         />
       ))}
       <line x1={LEFT} x2={right} y1={bottom} y2={bottom} stroke="var(--color-line)" />
-      {yTicks(top).map((ms) => (
-        <text key={ms} x={bx(ms)} y={bottom + 14} textAnchor="middle" fill="var(--color-quiet)">
-          {ms} ms
-        </text>
-      ))}
-      <text x={LEFT} y={bottom + 28} fill="var(--color-quiet)">
-        {`above: frame time by the share of frames that are slower; bars: the lows, ${lowWords}, hollow where the tail is thin`}
-      </text>
-      <text x={LEFT} y={bottom + 42} fill="var(--color-quiet)">
-        below: how many of the frames last how long
-      </text>
-    </svg>
+      <XAxis scale={bx} unit="ms" at={bottom} across={[bottom, bottom]} lines="none" />
+    </Chart>
   );
+}
+
+function told(ms: number, thin: boolean): string {
+  return `${figure(ms)}${thin ? ", thin" : ""}`;
+}
+
+/** The lows of a pass as what can be pointed at. */
+function lowsOf(
+  { key, label, number, shape }: Distributed,
+  x: Scale,
+  y: Scale,
+  deepest: number,
+): ChartPoint[] {
+  const named = `${label}, pass ${number}`;
+  const point = (share: number, ms: number, thin: boolean): ChartPoint => ({
+    key: `${key} ${share}`,
+    x: x(share),
+    y: y(ms),
+    words: `${named}: ${100 * share} % low at ${figure(ms)} ms, ${figure(1000 / ms)} fps${thin ? ", thin tail" : ""}`,
+  });
+  return [
+    point(0.01, shape.low_1pct_ms, shape.low_1pct_thin),
+    ...(deepest <= 0.001 ? [point(0.001, shape.low_01pct_ms, shape.low_01pct_thin)] : []),
+  ];
 }
 
 function low(x: number, y: number, ink: string, thin: boolean) {
@@ -150,11 +173,4 @@ function steps(
     ...points,
     `${x(shape.edges_ms[shape.edges_ms.length - 1] ?? 0)},${bottom}`,
   ].join(" ");
-}
-
-function yTicks(top: number): number[] {
-  const raw = top / 4;
-  const size = 10 ** Math.floor(Math.log10(raw));
-  const step = [1, 2, 5, 10].map((one) => one * size).find((one) => one >= raw) ?? raw;
-  return Array.from({ length: Math.floor(top / step) + 1 }, (_, at) => Number((at * step).toPrecision(6)));
 }

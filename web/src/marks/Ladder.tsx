@@ -1,4 +1,7 @@
 import type { Shapes } from "../api/client";
+import { YAxis } from "./chart/Axis";
+import { Chart } from "./chart/Chart";
+import { linear } from "./chart/scales";
 
 type Search = Shapes["SearchShape"];
 
@@ -21,21 +24,23 @@ export function Ladder({ search, width = 620 }: Props) {
   const { attempts, next } = search;
   const loads = [...attempts.map((one) => one.load), ...(next ? [next.load] : [])];
   if (!loads.length) return null;
-  const top = Math.max(...loads) * 1.08;
-  const low = Math.min(...loads) * 0.85;
-  const y = (load: number) =>
-    HEIGHT - BOTTOM - ((load - low) / Math.max(1e-9, top - low)) * (HEIGHT - BOTTOM - TOP);
+  const y = linear([Math.min(...loads) * 0.85, Math.max(...loads) * 1.08], [HEIGHT - BOTTOM, TOP], 4);
+  const rungs = search.rungs.map((words, value) => ({ value, words }));
   const wide = Math.max(width, LEFT + (loads.length + 1) * STEP);
   const x = (at: number) => LEFT + STEP * (at + 0.7);
   const { held, broken } = search.cold;
   return (
-    <svg
-      viewBox={`0 0 ${wide} ${HEIGHT}`}
+    <Chart
+      label={`Attempts of the search: ${search.cold.words}`}
       width={wide}
       height={HEIGHT}
-      role="img"
-      aria-label={`Attempts of the search: ${search.cold.words}`}
-      className="max-w-full"
+      className="min-w-[420px]"
+      points={attempts.map((one, at) => ({
+        key: String(one.position),
+        x: x(at),
+        y: y(one.load),
+        words: attemptWords(one),
+      }))}
     >
       {held !== null && broken !== null && (
         <rect
@@ -54,14 +59,13 @@ export function Ladder({ search, width = 620 }: Props) {
           strokeDasharray="2 2"
         />
       )}
-      {marksOf(low, top, search.rungs).map((mark) => (
-        <g key={mark.load}>
-          <line x1={LEFT - 4} x2={LEFT} y1={y(mark.load)} y2={y(mark.load)} stroke="var(--color-line)" />
-          <text x={LEFT - 7} y={y(mark.load) + 4} textAnchor="end" className="fill-quiet text-small">
-            {mark.words}
-          </text>
-        </g>
-      ))}
+      <YAxis
+        scale={y}
+        ticks={rungs.length ? rungs : undefined}
+        at={LEFT}
+        across={[LEFT, wide]}
+        lines="strokes"
+      />
       <line x1={LEFT} x2={LEFT} y1={TOP} y2={HEIGHT - BOTTOM} stroke="var(--color-line)" />
       <polyline
         points={attempts.map((one, at) => `${x(at)},${y(one.load)}`).join(" ")}
@@ -70,7 +74,7 @@ export function Ladder({ search, width = 620 }: Props) {
       />
       {attempts.map((one, at) => (
         <g key={one.position}>
-          <title>{`${one.words}${one.hot ? ", hot" : ""}: ${one.holds ? "holds" : "breaks"}`}</title>
+          <title>{attemptWords(one)}</title>
           {one.hot && <circle cx={x(at)} cy={y(one.load)} r="10" fill="none" stroke="var(--color-worse)" />}
           {one.holds ? (
             <circle cx={x(at)} cy={y(one.load)} r="6" fill="var(--color-ink)" />
@@ -101,18 +105,10 @@ export function Ladder({ search, width = 620 }: Props) {
           </text>
         </g>
       )}
-    </svg>
+    </Chart>
   );
 }
 
-/** A few round loads for the axis, or the names of the rungs. */
-function marksOf(low: number, top: number, rungs: string[]): { load: number; words: string }[] {
-  if (rungs.length) return rungs.map((words, load) => ({ load, words }));
-  const size = 10 ** Math.floor(Math.log10(Math.max(1, (top - low) / 3)));
-  const step = [1, 2, 5, 10].map((one) => one * size).find((one) => (top - low) / one <= 5) ?? size * 10;
-  const first = Math.ceil(low / step) * step;
-  return Array.from({ length: Math.max(0, Math.floor((top - first) / step) + 1) }, (_, at) => {
-    const load = first + at * step;
-    return { load, words: String(load) };
-  });
+function attemptWords(one: Search["attempts"][number]): string {
+  return `${one.words}${one.hot ? ", hot" : ""}: ${one.holds ? "holds" : "breaks"}`;
 }

@@ -1,3 +1,4 @@
+import { linear } from "./chart/scales";
 import { sealInk } from "./Seal";
 import { figure } from "./words";
 
@@ -39,7 +40,7 @@ export function PassScale({ lanes, unit, label, chosen, onChoose, width = 300 }:
   const least = Math.min(...all);
   const most = Math.max(...all);
   const pad = (most - least || Math.abs(most) * 0.02 || 1) * 0.06;
-  const x = (value: number) => LEFT + ((value - least + pad) / (most - least + 2 * pad)) * (width - 2 * LEFT);
+  const x = linear([least - pad, most + pad], [LEFT, width - LEFT]);
   const height = lanes.length * LANE + 20;
   return (
     <svg
