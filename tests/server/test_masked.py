@@ -5,6 +5,7 @@ import io
 from typing import Any
 
 import numpy as np
+from django.core.cache import cache
 
 from nomothet.server.matrix.export import comparison_lines
 from nomothet.server.matrix.matrix import matrix
@@ -45,12 +46,20 @@ class Hidden(SceneTest):
         self.bring(1, [50.0, 50.1, 49.9], GRAPHICS)
         self.assertEqual(self.cell()["comparison"]["verdict"], "behind")
 
-    def test_where_the_graphics_are_varied_nothing_is_hidden(self) -> None:
-        self.vary("part.graphics.name")
+    def test_where_what_is_varied_reaches_the_graphics_nothing_is_hidden(self) -> None:
         self.bring(0, [66.0, 66.1, 65.9], GRAPHICS)
         self.bring(1, [66.0, 66.2, 65.9], GRAPHICS)
-        cell = self.cell()
-        self.assertEqual((cell["why_not"], cell["comparison"]["verdict"]), ("", "level"))
+        for aspect in ("part.graphics.name", "dust_filter", "fan_profile", "system"):
+            cache.clear()
+            self.vary(aspect)
+            cell = self.cell()
+            with self.subTest(aspect=aspect):
+                self.assertEqual((cell["why_not"], cell["comparison"]["verdict"]), ("", "level"))
+        for aspect in ("memory_mts", "power_limit_w"):
+            cache.clear()
+            self.vary(aspect)
+            with self.subTest(aspect=aspect):
+                self.assertEqual(self.cell()["why_not_code"], "masked")
 
     def test_one_cell_at_the_graphics_hides_nothing(self) -> None:
         self.bring(0, [66.0, 66.1, 65.9], GRAPHICS)

@@ -184,6 +184,13 @@ class Records(TypedTest):
         for slug in slugs:
             self.assertEqual(Browser().get(f"/api/records/{slug}").status_code, 200)
 
+    def test_an_address_is_made_of_whole_words(self) -> None:
+        question = "How little power can the dome PCs draw before visitors notice it?"
+        slug = self.publish(self.fill_other(question, "words"))
+        self.assertEqual(slug, "how-little-power-can-the-dome-pcs-draw-before-visitors-1")
+        long = self.publish(self.fill_other("n" * 90, "long"))
+        self.assertEqual(long, "n" * 60 + "-1")
+
     def test_the_traces_of_an_edition_stay_as_they_were(self) -> None:
         (pass_id, *_) = self.fill(0, [60.0, 60.2])
         slug = self.publish()

@@ -14,6 +14,8 @@ from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.reviews.models import Test
 from nomothet.words import say_stored
 
+# What a factor can act on so that graphics at their limit show it: they share the air with all else.
+_REACHES_GRAPHICS = {"graphics", "system", "cooling"}
 _WORDS = {
     "graphics": "limited by the graphics",
     "one thread": "limited by one thread",
@@ -226,7 +228,7 @@ def _collapse(found: Sequence[Mapping[str, Any]]) -> CollapseShape | None:
 def _masked(test: Test, base: LimitsCell, cell: LimitsCell, acts_on: Collection[str]) -> Masked | None:
     """Why this comparison cannot show a difference in what the factors act on, and what would."""
     by = masked_by(base.called, cell.called)
-    if by is None or (by == "graphics" and {"graphics", "system"} & set(acts_on)):
+    if by is None or (by == "graphics" and _REACHES_GRAPHICS & set(acts_on)):
         return None
     if by == "rate cap":
         cap = test.settings.get("frame_cap_fps")

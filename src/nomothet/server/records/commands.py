@@ -14,6 +14,8 @@ from nomothet.server.records.content import record_content
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 
+_LONGEST = 60
+
 
 def publish(user: User, review: Review, change_note: str = "") -> Record:
     """Freeze the present state of a review as a public record; the first is edition 1, each later one a correction."""
@@ -40,10 +42,16 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
     return record
 
 
+def _stem(question: str) -> str:
+    """The words of a question as far as an address has room for them; none is cut in two but a single long one."""
+    whole = slugify(question)
+    return whole if len(whole) <= _LONGEST else whole[: _LONGEST + 1].rpartition("-")[0] or whole[:_LONGEST]
+
+
 def _slug(review: Review, edition: int) -> str:
     """A readable name of an edition that no other record has; all editions of a review share its stem."""
     first = review.records.order_by("edition").values_list("slug", flat=True).first()
-    stem = first.rpartition("-")[0] if first else slugify(review.question)[:60].strip("-") or f"review-{review.pk}"
+    stem = first.rpartition("-")[0] if first else _stem(review.question) or f"review-{review.pk}"
     taken = set(Record.objects.exclude(review=review).filter(slug__startswith=stem).values_list("slug", flat=True))
     own, number = stem, 2
     while not first and any(slug.rpartition("-")[0] == own for slug in taken):

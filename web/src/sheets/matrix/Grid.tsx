@@ -160,7 +160,7 @@ export function Grid(props: Props) {
           ))}
         </colgroup>
         <thead>
-          <tr className="border border-line align-top">
+          <tr aria-rowindex={1} className="border border-line align-top">
             <th
               scope="col"
               className={`sticky top-0 left-0 z-30 bg-sheet px-2.5 py-1.5 text-left ${LINE_RIGHT} ${LINE_BELOW}`}

@@ -36,8 +36,10 @@ export const versus: LensObject = {
     return (
       <span className="flex items-center gap-1.5 text-note text-quiet">
         against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
-        {baseline?.label} · to the right is better · shaded, the <Term name="margin" />: ±
-        {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 % intervals
+        <span>
+          {baseline?.label} · better to the right · shaded: <Term name="margin" /> ±
+          {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 % intervals
+        </span>
       </span>
     );
   },
