@@ -109,11 +109,11 @@ class Lenses(SceneTest):
         self.fill(1, [59.0, 58.7])
         path = f"{self.review_path}/matrix"
         browser.get(path)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(12):
             browser.get(path)
         self.fill(0, [60.0] * 6)
         browser.get(path)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(12):
             browser.get(path)
 
 

@@ -71,7 +71,7 @@ class Promises(SceneTest):
             "stamps": (1, lambda: Stamps(columns)),
             "marks": (1, lambda: marks_of(ids)),
             "noise": (1, lambda: borrowed_noises(wanted, review)),
-            "docketed": (1, lambda: docketed(review)),
+            "docketed": (2, lambda: docketed(review)),
             "numbers": (2, lambda: next_numbers([test.pk for test in tests])),
             "live": (2, lambda: live(entry)),
             "untrusted": (1, lambda: untrusted_metrics(test.workload_id for test in tests)),

@@ -84,15 +84,14 @@ class Docketed:
 
 
 def docketed(review: Review) -> Docketed:
-    """What is owed and running; one query."""
+    """What is owed and running; two queries. Thousands may be owed: these are read without making entries of them."""
     owed: dict[tuple[int, str], list[int]] = defaultdict(list)
     running: dict[tuple[int, str], list[Running]] = defaultdict(list)
-    entries = Entry.objects.filter(test__review=review, state__in=[State.OWED, State.RUNNING], recorder="")
-    for entry in entries.select_related("by_hand").defer("attempts").order_by("number"):
+    entries = Entry.objects.filter(test__review=review, recorder="").order_by("number")
+    for test, column, pk in entries.filter(state=State.OWED).values_list("test_id", "column_id", "pk"):
+        owed[test, str(column)].append(pk)
+    for entry in entries.filter(state=State.RUNNING).select_related("by_hand").defer("attempts"):
         cell = (entry.test_id, str(entry.column_id))
-        if entry.state == State.OWED:
-            owed[cell].append(entry.pk)
-            continue
         by_hand = entry.by_hand.display_name if entry.by_hand else ""
         running[cell].append(Running(entry.pk, entry.number, entry.progress, entry.stop_wanted, entry.told_at, by_hand))
     return Docketed(owed, running)

@@ -34,7 +34,7 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
   return (
     <div className="flex max-w-96 items-center justify-between gap-2">
       <div className="min-w-0">
-        <div className="whitespace-nowrap">
+        <div className="truncate">
           <strong className="text-[15px]">{c.told}</strong>
           <span className="pl-2 text-small text-quiet">{c.settling || c.speed}</span>
         </div>
@@ -53,6 +53,7 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
           verdict={c.verdict}
           margin={row.margin}
           reach={reach}
+          width={116}
         />
       )}
     </div>
