@@ -192,7 +192,13 @@ test("limits stand in the record with their shares", () => {
 test("how the figures are to be read stands once under them", () => {
   const said = textOf(markup(<versus.Foot />, { review: REVIEW, matrix: MATRIX }));
   assert.ok(said.includes("Percentages are the plain change of the value"));
-  assert.ok(said.includes("1 % low : mean of the slowest frames."));
+  assert.ok(!said.includes("1 % low"), "a review without lows explains none");
+  const lows = {
+    ...MATRIX,
+    rows: [...MATRIX.rows, rowOf({ 1: cellOf(45) }, { key: "1:low_1pct", metric: "low_1pct" })],
+  };
+  const explained = textOf(markup(<versus.Foot />, { review: REVIEW, matrix: lows }));
+  assert.ok(explained.includes("1 % low : mean of the slowest frames."));
   const drifted = {
     ...MATRIX,
     returned: [{ test: 1, at: "x", drifted: true, words: "the session drifted", verdict: "behind" }] as never,

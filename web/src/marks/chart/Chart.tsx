@@ -27,6 +27,8 @@ interface Props {
 }
 
 const NEAR = 14;
+// A chart grows with its place, but its words not far beyond those around it.
+const LARGEST = 1.13;
 
 /**
  * The frame of a drawn chart: its name, its points by pointer and by arrow keys, legend, caption, and the table that says
@@ -47,7 +49,8 @@ export function Chart(props: Props) {
     <figure className={className}>
       <svg
         viewBox={`0 0 ${width} ${height}`}
-        className="w-full max-w-[860px]"
+        className="w-full"
+        style={{ maxWidth: LARGEST * width }}
         role="img"
         aria-label={label}
         fontSize="11.5"

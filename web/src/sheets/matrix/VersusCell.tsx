@@ -34,9 +34,9 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
   return (
     <div className="flex max-w-96 items-center justify-between gap-2">
       <div className="min-w-0">
-        <div className="truncate">
+        <div className="whitespace-nowrap">
           <strong className="text-[15px]">{c.told}</strong>
-          <span className="pl-2 text-small text-quiet">{c.settling || c.speed}</span>
+          <span className="pl-2 text-small text-quiet">{c.speed}</span>
         </div>
         <div className="text-small whitespace-nowrap">
           <span className={verdictInk(c.verdict)}>
@@ -44,6 +44,7 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
           </span>
           {c.interval && <span className="text-quiet"> {c.interval}</span>}
         </div>
+        {c.settling && <div className="text-small text-quiet">{c.settling}</div>}
       </div>
       {row.scale === "ratio" && row.margin !== null && (
         <VersusMark
@@ -53,7 +54,7 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
           verdict={c.verdict}
           margin={row.margin}
           reach={reach}
-          width={116}
+          width={112}
         />
       )}
     </div>

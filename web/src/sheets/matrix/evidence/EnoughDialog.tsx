@@ -86,7 +86,7 @@ export function EnoughDialog({ onClose }: Props) {
                     {idle && (
                       <td className="text-right">{use.added === null ? "" : `${figure(use.added)} GB`}</td>
                     )}
-                    <td className="pl-3 text-quiet">
+                    <td className="pl-4 text-quiet">
                       {use.capacity !== null && `of ${figure(use.capacity)} GB`}
                       {use.cut_off && ", cut off: more was wanted"}
                     </td>

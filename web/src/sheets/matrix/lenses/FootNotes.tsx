@@ -8,13 +8,20 @@ import { Term } from "../../../design/Term";
 export function FootNotes({ children }: { children: ReactNode }) {
   const matrix = useMatrix();
   const thin = matrix.rows.some((row) => Object.values(row.cells).some((cell) => cell.thin));
+  const hasLows = matrix.rows.some(
+    (row) => row.metric.startsWith("low_") || Object.values(row.cells).some((cell) => cell.tail),
+  );
   const unknown = matrix.rows.some(
     (row) => row.noise.source === "unknown" && Object.keys(row.cells).length > 1,
   );
   return (
     <p className="mt-1.5 mb-3 max-w-[900px] text-note text-quiet">
       {children}
-      <Term name="1 % low" />: {matrix.low_words}.
+      {hasLows && (
+        <>
+          <Term name="1 % low" />: {matrix.low_words}.
+        </>
+      )}
       {thin && (
         <>
           {" "}

@@ -38,7 +38,7 @@ export const versus: LensObject = {
         against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
         <span>
           {baseline?.label} · better to the right · shaded: <Term name="margin" /> ±
-          {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 % intervals
+          {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 %
         </span>
       </span>
     );

@@ -43,7 +43,10 @@ export function DistributionView({ test, chosen }: Props) {
   if (passes.length < drawable.length) return <Loading what="Reading the distribution" />;
   const svg = () => {
     const drawn = place.current?.querySelector<SVGSVGElement>("svg[role=img]");
-    const caption = captionOf(review, matrix, test, drawable, ["frame times, lower is better"]);
+    const caption = captionOf(review, matrix, test, drawable, [
+      "above: frame time by the share of slower frames; below: how many last how long",
+      `bars: the lows, ${matrix.low_words}, hollow where the tail is thin`,
+    ]);
     return drawn ? framedSvg(drawn, caption) : null;
   };
   const csv = () =>
