@@ -11,6 +11,7 @@ from nomothet.core.compare import compare_with_baseline
 from nomothet.core.errors import BadQuantity
 from nomothet.core.noise import reading_error
 from nomothet.core.readings import Known, Reading, plausibility, read_readings
+from nomothet.words import says
 
 
 def values(text: str, unit: str = "fps") -> list[float | None]:
@@ -150,7 +151,7 @@ class Refused(unittest.TestCase):
 class Plausible(unittest.TestCase):
     def warn(self, value: float, unit: str = "fps", metric: str = "average", **known: Any) -> str:
         scale: Any = "difference" if unit in ("°C", "%") else "ratio"
-        return " ".join(plausibility(value, metric=metric, unit=unit, scale=scale, known=Known(**known)))
+        return " ".join(says(plausibility(value, metric=metric, unit=unit, scale=scale, known=Known(**known))))
 
     def test_every_warning_of_the_method(self) -> None:
         self.assertIn("above the average", self.warn(95.0, metric="low", average=90.0))

@@ -4,7 +4,7 @@ import { measureOf } from "../src/sheets/matrix/axes";
 import { hasCorrection, withoutRecorder } from "../src/sheets/matrix/evidence/corrected";
 import { FiguresCell } from "../src/sheets/matrix/FiguresCell";
 import { FlagLine, flagsOf } from "../src/sheets/matrix/FlagLine";
-import { laidOut, LimitsCellView, notes, percent, shareWords } from "../src/sheets/matrix/LimitsCellView";
+import { laidOut, LimitsCellView, percent, shareWords } from "../src/sheets/matrix/LimitsCellView";
 import { Apart, Missing } from "../src/sheets/matrix/Missing";
 import { ProgressCellView, runningWords } from "../src/sheets/matrix/ProgressCellView";
 import { VersusCell } from "../src/sheets/matrix/VersusCell";
@@ -91,6 +91,7 @@ const LIMITS = {
   heat: null,
   memory: [],
   collapse: null,
+  notes: [] as string[],
 };
 
 test("shares are laid side by side from 0 to 1 and told in words", () => {
@@ -118,44 +119,9 @@ test("a limit that hides a difference is flagged, with why", () => {
 test("what is missing is said only where nothing else is to be said", () => {
   const bare = { ...LIMITS, missing: ["clock"] };
   assert.ok(textOf(markup(<LimitsCellView cell={bare} masked={undefined} />)).includes("no sensor: clock"));
-  const hot = { ...bare, heat: { peak_c: 91.2, peak_at_s: 120, margin_c: null } };
+  const hot = { ...bare, notes: ["drops at 36 s by heat", "peak 91.2 °C at 2 min"] };
   const said = textOf(markup(<LimitsCellView cell={hot} masked={undefined} />));
-  assert.ok(said.includes("peak 91.2 °C at 2 min") && !said.includes("no sensor"));
-});
-
-test("a drop is told with its cause, and not where no cause is known", () => {
-  const drop = {
-    drop_pct: 8.1,
-    first_drop_s: 36,
-    cause: "heat",
-    evidence: "",
-    passes: 3,
-    of: 3,
-    clock_retention: null,
-  };
-  assert.deepEqual(notes({ ...LIMITS, drop }), ["drops at 36 s by heat, 8 % lost"]);
-  assert.deepEqual(notes({ ...LIMITS, drop: { ...drop, drop_pct: 0.4 } }), ["drops at 36 s by heat"]);
-  assert.deepEqual(notes({ ...LIMITS, drop: { ...drop, cause: "unknown" } }), []);
-});
-
-test("memory that ran out is told once, with what it cost", () => {
-  const collapse = {
-    quantity: "memory used",
-    at_s: 95,
-    cost_pct: 34,
-    used: 8,
-    capacity: 8,
-    passes: 3,
-    of: 3,
-  };
-  const memory = [{ quantity: "memory used", peak: 8, p95: 8, capacity: 8, headroom_pct: 0, cut_off: true }];
-  assert.deepEqual(notes({ ...LIMITS, collapse, memory } as never), [
-    "main memory full after 2 min, 34 % slower",
-  ]);
-  assert.deepEqual(notes({ ...LIMITS, memory } as never), ["0 % of main memory free"]);
-  assert.deepEqual(notes({ ...LIMITS, collapse: { ...collapse, cost_pct: 0.2 } } as never), [
-    "main memory full after 2 min, at no loss",
-  ]);
+  assert.ok(said.includes("drops at 36 s by heat · peak 91.2 °C at 2 min") && !said.includes("no sensor"));
 });
 
 test("a cell of Progress names every pass, what runs and what is owed", () => {

@@ -183,6 +183,7 @@ test("limits stand in the record with their shares", () => {
     heat: null,
     memory: [],
     collapse: null,
+    notes: [],
   };
   const matrix = { ...MATRIX, limits: [{ test: 1, cells: { 2: cell }, masked: {} }] };
   const said = textOf(markup(<Results lens={limits} />, { review: REVIEW, matrix }));

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from nomothet.core.errors import BadQuantity
+from nomothet.core.notes import Note, note
 from nomothet.core.passes import Scale, on_scale
 from nomothet.core.sensors import possible_range
 from nomothet.core.units import Conversion, conversion, unit_named
@@ -16,9 +17,9 @@ Bound = Literal["", "about", "over", "under"]
 # How a reading was taken; the last is shown apart and never pooled.
 READING_METHODS = (
     "captured",
-    "read from output",
     "built-in test's own result",
     "glance at an overlay",
+    "read from output",
     "stopwatch",
     "meter",
     "touch or ear",
@@ -317,8 +318,8 @@ def usual_half_widths(method: str) -> Mapping[str, float]:
     return _USUAL[method]
 
 
-def plausibility(value: float, *, metric: str, unit: str, scale: Scale, known: Known) -> list[str]:
-    """What looks wrong in a figure, in words; nothing of it is refused.
+def plausibility(value: float, *, metric: str, unit: str, scale: Scale, known: Known) -> list[Note]:
+    """What looks wrong in a figure; nothing of it is refused.
 
     Parameters
     ----------
@@ -327,41 +328,41 @@ def plausibility(value: float, *, metric: str, unit: str, scale: Scale, known: K
 
     Examples
     --------
-    >>> plausibility(2500.0, metric="average", unit="fps", scale="ratio", known=Known())
-    ['2500 fps is over 2,000 fps.']
+    >>> [one.code for one in plausibility(2500.0, metric="average", unit="fps", scale="ratio", known=Known())]
+    ['reading_above']
     """
     found = [*_impossible(value, unit, scale), *_order(value, metric, known)]
     if known.rated is not None and value > 1.5 * known.rated:
-        found.append(f"{value:g} {unit} is over 1.5 times the rated {known.rated:g} {unit}.")
+        found.append(note("reading_over_rated", value=value, rated=known.rated, unit=unit))
     if _run_together(value, known.values):
-        found.append(f"{value:g} looks like two numbers run together.")
+        found.append(note("reading_run_together", value=value))
     elif (known.values and scale == "ratio" and value > 0) or (known.values and scale == "difference"):
         found += _far_away(value, unit, scale, known)
     return found
 
 
-def _impossible(value: float, unit: str, scale: Scale) -> list[str]:
+def _impossible(value: float, unit: str, scale: Scale) -> list[Note]:
     if unit == "fps" and value > 2000:
-        return [f"{value:g} fps is over 2,000 fps."]
+        return [note("reading_above", value=value, most=2000, unit=unit)]
     if unit == "%" and not 0 <= value <= 100:
-        return [f"{value:g} % is outside 0 to 100 %."]
+        return [note("reading_outside", value=value, low=0, high=100, unit=unit)]
     bounds = possible_range("", unit)
     if bounds is not None and unit != "%" and not bounds[0] <= value <= bounds[1]:
-        return [f"{value:g} {unit} is outside {bounds[0]:g} to {bounds[1]:g} {unit}.".replace("-", "−")]
+        return [note("reading_outside", value=value, low=bounds[0], high=bounds[1], unit=unit)]
     if scale == "ratio" and value <= 0:
-        return [f"{value:g} {unit} cannot be compared by ratio: it is not over 0."]
+        return [note("reading_not_positive", value=value, unit=unit)]
     return []
 
 
-def _order(value: float, metric: str, known: Known) -> list[str]:
+def _order(value: float, metric: str, known: Known) -> list[Note]:
     average = value if metric == "average" else known.average
     low = value if metric == "low" else known.low
     minimum = value if metric == "minimum" else known.minimum
     found = []
     if average is not None and low is not None and low > average:
-        found.append(f"The low of {low:g} is above the average of {average:g}.")
+        found.append(note("low_above_average", low=low, average=average))
     if minimum is not None and low is not None and minimum > low:
-        found.append(f"The minimum of {minimum:g} is above the low of {low:g}.")
+        found.append(note("minimum_above_low", minimum=minimum, low=low))
     return found
 
 
@@ -376,7 +377,7 @@ def _run_together(value: float, values: Sequence[float]) -> bool:
     return len(near) >= 2 and (all(near[:2]) or all(near[2:]))
 
 
-def _far_away(value: float, unit: str, scale: Scale, known: Known) -> list[str]:
+def _far_away(value: float, unit: str, scale: Scale, known: Known) -> list[Note]:
     if known.spread is None or not known.spread > 0:
         return []
     y = on_scale([value], scale)[0]
@@ -388,6 +389,4 @@ def _far_away(value: float, unit: str, scale: Scale, known: Known) -> list[str]:
     if away <= 5:
         return []
     usual = math.exp(middle) if scale == "ratio" else middle
-    return [
-        f"{value:g} {unit} is {away:.0f} standard deviations from this cell's {usual:.4g} {unit}.".replace("  ", " ")
-    ]
+    return [note("reading_far_away", value=value, deviations=away, usual=usual, unit=unit)]

@@ -47,6 +47,10 @@ def _set_to(label: str, was: str, value: str) -> str:
     return f"Set {label} from {was} to {value}." if was else f"Set {label} to {value}."
 
 
+def _set_not_taken(label: str, wanted: str, seen: str) -> str:
+    return f"{label} is set to {wanted} and {seen} was observed"
+
+
 SENTENCES: Mapping[str, Callable[..., str]] = {
     "safety_step": _safety_step,
     "take_out": _take_out,
@@ -57,4 +61,5 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "bring_room_to": _bring_room_to,
     "put_back": _put_back,
     "set_to": _set_to,
+    "set_not_taken": _set_not_taken,
 }

@@ -2738,6 +2738,7 @@ export interface components {
             heat: components["schemas"]["HeatShape"] | null;
             memory: components["schemas"]["MemoryUseShape"][];
             collapse: components["schemas"]["CollapseShape"] | null;
+            notes: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LimitsRow: {
@@ -2937,16 +2938,16 @@ export interface components {
         };
         /**
          * @description * `captured` - captured
-         *     * `read from output` - read from output
          *     * `built-in test's own result` - built-in test's own result
          *     * `glance at an overlay` - glance at an overlay
+         *     * `read from output` - read from output
          *     * `stopwatch` - stopwatch
          *     * `meter` - meter
          *     * `touch or ear` - touch or ear
          *     * `remembered` - remembered
          * @enum {string}
          */
-        MethodEnum: "captured" | "read from output" | "built-in test's own result" | "glance at an overlay" | "stopwatch" | "meter" | "touch or ear" | "remembered";
+        MethodEnum: "captured" | "built-in test's own result" | "glance at an overlay" | "read from output" | "stopwatch" | "meter" | "touch or ear" | "remembered";
         MethodRequest: {
             method: components["schemas"]["MethodEnum"];
             /** Format: double */
@@ -3978,6 +3979,7 @@ export interface components {
             /** Format: double */
             gap: number | null;
             verdict: string;
+            words: string;
             passes: number;
         };
         SpeedLimitRequest: {

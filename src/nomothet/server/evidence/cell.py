@@ -14,12 +14,12 @@ from nomothet.formats.words import FRAME_METRICS, OUTCOMES
 from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.models import AsideRange
 from nomothet.server.evidence.pooled_lows import PooledLowShape, pooled_lows
-from nomothet.server.evidence.stability import stability_words
+from nomothet.server.evidence.stability import stability
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Origin, Pass, Picture, Series
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.workloads.models import Kind
-from nomothet.words import say_stored
+from nomothet.words import say, say_stored
 
 
 @dataclass(frozen=True)
@@ -245,7 +245,7 @@ def _pass_shape(
             for p in owner.pictures.all()
         ],
         attempts=len(owner.attempts),
-        stability=stability_words(test, owner) if test.workload.kind == Kind.SOAK else "",
+        stability=say(stability(test, owner)) if test.workload.kind == Kind.SOAK else "",
         ranges=[_range_shape(one) for one in owner.ranges.all()],
         analysis=_said(found.content) if found else {},
         recounting=found is not None and owner.origin != Origin.TYPED and found.counted_by != rules_of(test),

@@ -15,6 +15,7 @@ from nomothet.server.analysis.models import Analysis
 from nomothet.server.reviews.models import Review
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.states import ConfigurationState, states
+from nomothet.words.specified import gap_words
 
 # Attributes of parts, the quantity that shows them, and whether they are to be reached or not to be exceeded.
 _OF_PARTS: tuple[tuple[str, str, str, Kind], ...] = (
@@ -51,6 +52,7 @@ class SpecifiedShape:
     usual: float | None
     gap: float | None
     verdict: str
+    words: str
     passes: int
 
 
@@ -121,14 +123,18 @@ def _shown(review: Review) -> Mapping[tuple[int, str], list[_Shown]]:
 def _shape(column: int, said: _Said, shown: list[_Shown]) -> SpecifiedShape:
     told = (column, said.what, said.of, said.unit, said.value, said.source)
     if not shown:
-        return SpecifiedShape(*told, None, None, None, None, "not measured", 0)
+        return SpecifiedShape(
+            *told, None, None, None, None, "not measured", gap_words("not measured", None, said.unit), 0
+        )
     highest = max(shown, key=lambda one: one.peak)
     peak, usual = highest.peak, median(one.median for one in shown)
     if said.quantity == "memory speed":
         # Some tools show the clock, which is half of the transfer rate (section 15).
         peak, usual = transfer_rate(peak, said.value).rate_mts, transfer_rate(usual, said.value).rate_mts
     gap = specified_gap(said.kind, said.value, peak, temperature=said.unit == "°C")
-    return SpecifiedShape(*told, peak, highest.test, usual, gap.gap, gap.verdict, len(shown))
+    return SpecifiedShape(
+        *told, peak, highest.test, usual, gap.gap, gap.verdict, gap_words(gap.verdict, gap.gap, said.unit), len(shown)
+    )
 
 
 def _source(part: Part, attribute: str) -> str:

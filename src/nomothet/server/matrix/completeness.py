@@ -8,20 +8,7 @@ from nomothet.server.matrix.matrix import matrix
 from nomothet.server.matrix.progress import ProgressCell
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.models import Review
-
-_HELD_BACK = {
-    "owed": "Run it: it is on the docket.",
-    "running": "It is running.",
-    "failed": "Ask for passes, or let it stand as a result.",
-    "blocked": "The configuration cannot be built.",
-    "set aside": "Ask for passes, or take one back.",
-    "too few passes": "Ask for the rest.",
-    "not recorded": "Type it in, or say why it is missing.",
-    "never asked": "Ask for passes.",
-    "noise unknown": "A second pass would show the noise.",
-    "shows nothing": "Take the cap off, or use settings that another part limits.",
-    "thin tail": "Longer runs would show it.",
-}
+from nomothet.words.completeness import hole_remedy
 
 
 @dataclass(frozen=True)
@@ -115,7 +102,7 @@ def completeness(review: Review) -> CompletenessShape:
 
 
 def _hole(test: int, column: int, metric: str, reason: str, words: str) -> HoleShape:
-    return HoleShape(test, column, metric, reason, words, _HELD_BACK.get(reason, ""))
+    return HoleShape(test, column, metric, reason, words, hole_remedy(reason))
 
 
 def _reason(cell: ProgressCell | None, blocked: str, wanted: int) -> tuple[str, str]:

@@ -1,35 +1,26 @@
 """The Limits lens: what held each cell back, and where that hides a difference."""
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import median
 from typing import Any
 
 from nomothet.core.derived import clock_retention, temperature_margin
-from nomothet.core.limits import NOTHING, called, masked_by, mean_shares
+from nomothet.core.limits import called, masked_by, mean_shares
+from nomothet.core.notes import Note, note
 from nomothet.core.settings import acted_on
 from nomothet.core.shortage import headroom_pct
 from nomothet.server.analysis.queries import Rated
 from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.reviews.models import Test
-from nomothet.words import say_stored
+from nomothet.words import say, say_stored, says
+from nomothet.words.limits import limit_words
 
 # What a factor can act on so that graphics at their limit show it: they share the air with all else.
 _REACHES_GRAPHICS = {"graphics", "system", "cooling"}
-_WORDS = {
-    "graphics": "limited by the graphics",
-    "one thread": "limited by one thread",
-    "all threads": "limited by all threads",
-    "graphics memory": "short of graphics memory",
-    "memory capacity": "short of main memory",
-    "heat": "limited by heat",
-    "power": "limited by its power limit",
-    "clock held back": "limited by heat or power",
-    "rate cap": "limited by a frame cap",
-    "storage": "waiting for storage",
-    "mixed": "mixed",
-    NOTHING: "no limit found",
-}
+# A limit that is there as well is told from this share of the seconds on, free memory under this share of it.
+_WORTH_SAYING = 0.5
+_LITTLE_ROOM_PCT = 15.0
 
 
 @dataclass(frozen=True)
@@ -103,6 +94,8 @@ class LimitsCell:
     heat: HeatShape | None
     memory: list[MemoryUseShape]
     collapse: CollapseShape | None
+    # What is worth a look in it, the conspicuous first.
+    notes: list[str]
 
 
 @dataclass(frozen=True)
@@ -146,9 +139,9 @@ def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
     seen = {kind: say_stored(one) for found in limited for kind, one in found["evidence"].items()}
     also = mean_shares([one["also"] for one in limited])
     name = called(shares)
-    return LimitsCell(
+    cell = LimitsCell(
         called=name,
-        words=_WORDS[name],
+        words=limit_words(name),
         shares=[ShareShape(kind, round(share, 4), seen.get(kind, "")) for kind, share in shares.items()],
         also=[ShareShape(kind, round(share, 4), "") for kind, share in also.items() if share >= 0.05],
         missing=sorted({name for one in limited for name in one["missing"]}) if limited else [],
@@ -157,7 +150,9 @@ def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
         heat=_heat([one["trend"] for one in found if "trend" in one], rated),
         memory=_memory(found),
         collapse=_collapse(found),
+        notes=[],
     )
+    return replace(cell, notes=says(notes_of(cell)))
 
 
 def _drop(found: Sequence[Mapping[str, Any]], rated: Rated) -> DropShape | None:
@@ -232,12 +227,24 @@ def _masked(test: Test, base: LimitsCell, cell: LimitsCell, acts_on: Collection[
         return None
     if by == "rate cap":
         cap = test.settings.get("frame_cap_fps")
-        off = f"without the cap of {cap:g} fps" if cap else "with the cap or the wait for the display off"
-        return Masked(by, f"Both are held at a rate: run it {off} to see what they can do.")
-    resolution = test.settings.get("resolution")
-    lower = f"a lower resolution than {resolution}" if resolution else "lower graphics settings"
-    words = f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."
-    return Masked(by, words)
+        return Masked(by, say(note("hidden_by_cap", cap_fps=cap if isinstance(cap, int | float) else None)))
+    return Masked(by, say(note("hidden_by_graphics", resolution=str(test.settings.get("resolution") or ""))))
+
+
+def notes_of(cell: LimitsCell) -> list[Note]:
+    """What is worth a look in a cell: what limits it as well, memory that ran out, a drop, little room, its peak."""
+    found = [note("also_limited", kind=one.kind) for one in cell.also if one.share >= _WORTH_SAYING]
+    drop, collapse, heat = cell.drop, cell.collapse, cell.heat
+    if collapse is not None:
+        found.append(note("memory_ran_out", quantity=collapse.quantity, at_s=collapse.at_s, cost_pct=collapse.cost_pct))
+    if drop is not None and drop.first_drop_s is not None and drop.cause not in (None, "", "unknown", "memory"):
+        found.append(note("rate_drops", at_s=drop.first_drop_s, cause=drop.cause, drop_pct=drop.drop_pct))
+    for memory in cell.memory:
+        if collapse is None and memory.headroom_pct is not None and memory.headroom_pct < _LITTLE_ROOM_PCT:
+            found.append(note("memory_nearly_full", quantity=memory.quantity, headroom_pct=memory.headroom_pct))
+    if heat is not None:
+        found.append(note("temperature_peak", peak_c=heat.peak_c, at_s=heat.peak_at_s))
+    return found
 
 
 LIMITS = Lens("limits", LimitsRow, _build, depends=lambda shared, _: sorted(map(str, shared.rated.items())))

@@ -25,7 +25,7 @@ from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 2
+FORMAT = 3
 
 
 @dataclass(frozen=True)

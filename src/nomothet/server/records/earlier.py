@@ -3,21 +3,29 @@
 from collections.abc import Mapping
 from typing import Any
 
+import msgspec
+
+from nomothet.server.matrix.limits import LimitsCell, notes_of
 from nomothet.server.records.content import FORMAT
+from nomothet.words import says
 from nomothet.words.numbers import figure, signed
 
 Data = Mapping[str, Any]
+_WITHOUT_NOTES = 2
 
 
 def readable(content: Data) -> Data:
     """The content of a record in the present format.
 
     The first format told differences so that better was above 0; they become the plain change of the value. What it
-    did not keep (parts, flags, marks, who measured) stays empty.
+    did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page.
     """
-    if content.get("format", 1) >= FORMAT:
+    kept = content.get("format", 1)
+    if kept >= FORMAT:
         return content
     matrix = content["matrix"]
+    if kept == _WITHOUT_NOTES:
+        return {**content, "matrix": {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}}
     return {
         **content,
         "format": 1,
@@ -107,7 +115,12 @@ def _limits(row: Data) -> Data:
         column: words if isinstance(words, dict) else {"by": "", "words": words}
         for column, words in row.get("masked", {}).items()
     }
-    return {**row, "masked": masked}
+    return {**row, "cells": {column: _noted(cell) for column, cell in row["cells"].items()}, "masked": masked}
+
+
+def _noted(cell: Data) -> Data:
+    """What is worth a look, which earlier formats left to the page to say."""
+    return {**cell, "notes": says(notes_of(msgspec.convert({**cell, "notes": []}, LimitsCell)))}
 
 
 def _progress(row: Data) -> Data:

@@ -7,12 +7,14 @@ from typing import Any
 
 from nomothet.core.change_steps import disagrees
 from nomothet.core.memory import Population, RateReading, first_slots, transfer_rate
+from nomothet.core.notes import note
 from nomothet.core.parts import KINDS
 from nomothet.core.quantities import Value, text_of
 from nomothet.core.same_as import lineage
 from nomothet.core.settings import GROUPS, setting_of
 from nomothet.server.systems.models import Configuration, Observation, System
 from nomothet.server.systems.states import SLOT, ConfigurationState, Fit, population, read_slot_map, states
+from nomothet.words import say
 from nomothet.words.slots import slot_remedy, slot_words
 
 
@@ -268,7 +270,7 @@ def mismatch(key: str, wanted: Value | None, seen: Value) -> str:
     rate = reading_of(key, seen, wanted)
     if disagrees(wanted, rate.rate_mts if rate else seen):
         spec = setting_of(key).spec
-        return f"{spec.label} is set to {text_of(spec, wanted)} and {text_of(spec, seen)} was observed"
+        return say(note("set_not_taken", label=spec.label, wanted=text_of(spec, wanted), seen=text_of(spec, seen)))
     return ""
 
 

@@ -1,6 +1,5 @@
 import type { Shapes } from "../../api/client";
 import { Bands } from "../../marks/Bands";
-import { duration, figure } from "../../marks/words";
 
 type LimitsCell = Shapes["LimitsCell"];
 
@@ -15,8 +14,8 @@ export function LimitsCellView({ cell, masked }: { cell: LimitsCell; masked: str
         {first && <span className="ml-auto text-small text-quiet">{percent(first.share)}</span>}
       </div>
       <Bands bands={shares} from={0} to={1} height={9} wordless label={shareWords(cell)} />
-      <div className="truncate text-small text-quiet" title={notes(cell).join("; ")}>
-        {notes(cell).join(" · ") || (cell.missing.length > 0 && `no sensor: ${cell.missing.join(", ")}`)}
+      <div className="truncate text-small text-quiet" title={cell.notes.join("; ")}>
+        {cell.notes.join(" · ") || (cell.missing.length > 0 && `no sensor: ${cell.missing.join(", ")}`)}
       </div>
       {masked && (
         <div className="truncate text-small text-mark" title={masked}>
@@ -42,31 +41,6 @@ export function laidOut(cell: LimitsCell) {
 
 export function shareWords(cell: LimitsCell): string {
   return cell.shares.map((one) => `${one.kind} ${percent(one.share)}`).join(", ");
-}
-
-/** The conspicuous things first: a drop with its cause, memory that ran out, little room, a high temperature. */
-export function notes(cell: LimitsCell): string[] {
-  const found = cell.also.filter((one) => one.share >= 0.5).map((one) => `also ${one.kind}`);
-  const { drop, collapse, heat } = cell;
-  if (collapse) {
-    const cost =
-      collapse.cost_pct === null
-        ? ""
-        : collapse.cost_pct > 1
-          ? `, ${collapse.cost_pct.toFixed(0)} % slower`
-          : ", at no loss";
-    found.push(`${memoryName(collapse.quantity)} full after ${duration(collapse.at_s)}${cost}`);
-  }
-  if (drop?.cause && drop.cause !== "unknown" && drop.cause !== "memory" && drop.first_drop_s !== null) {
-    const lost = drop.drop_pct >= 1 ? `, ${drop.drop_pct.toFixed(0)} % lost` : "";
-    found.push(`drops at ${duration(drop.first_drop_s)} by ${drop.cause}${lost}`);
-  }
-  for (const memory of cell.memory) {
-    if (!collapse && memory.headroom_pct !== null && memory.headroom_pct < 15)
-      found.push(`${memory.headroom_pct.toFixed(0)} % of ${memoryName(memory.quantity)} free`);
-  }
-  if (heat) found.push(`peak ${figure(heat.peak_c)} °C at ${duration(heat.peak_at_s)}`);
-  return found;
 }
 
 export function memoryName(quantity: string): string {

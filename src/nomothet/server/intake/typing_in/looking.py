@@ -8,6 +8,7 @@ from nomothet.formats.words import Metric
 from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, typed_metric
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.words import says
 
 MOST_CELLS = 2000
 _ROLES = {"average_fps": "average", "lowest_second_fps": "minimum"}
@@ -85,7 +86,7 @@ def _warnings(
     rated = None if rated_mhz is None else rated_mhz / (1000 if metric.unit == "GHz" else 1)
     known = Known(values, spread, rated, beside.get("average_fps"), low, beside.get("lowest_second_fps"))
     role = _ROLES.get(metric.key, "low" if metric.key.startswith("low_") else "")
-    return plausibility(reading.value, metric=role, unit=metric.unit, scale=metric.scale, known=known)
+    return says(plausibility(reading.value, metric=role, unit=metric.unit, scale=metric.scale, known=known))
 
 
 def check_method(method: str, half_width: float | None) -> None:

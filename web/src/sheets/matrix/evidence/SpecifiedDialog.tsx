@@ -88,7 +88,7 @@ function Row({ one }: { one: SpecifiedShape }) {
       </td>
       <td className="pl-3 text-right font-semibold whitespace-nowrap">{measured(one.highest, one.unit)}</td>
       <td className="pl-3 text-right whitespace-nowrap">{measured(one.usual, one.unit)}</td>
-      <td className={`pl-4 whitespace-nowrap ${odd ? "text-mark" : ""}`}>{verdictWords(one)}</td>
+      <td className={`pl-4 whitespace-nowrap ${odd ? "text-mark" : ""}`}>{one.words}</td>
       <td className="pl-4 text-quiet">
         {test ? `${test.name}, ${test.detail}` : ""}
         {one.passes > 0 && ` (of ${count(one.passes, "pass")})`}
@@ -99,12 +99,4 @@ function Row({ one }: { one: SpecifiedShape }) {
 
 function measured(value: number | null, unit: string): string {
   return value === null ? "" : `${figure(value)} ${unit}`;
-}
-
-function verdictWords({ verdict, gap, unit }: SpecifiedShape): string {
-  if (gap === null) return verdict;
-  const size = `${Math.abs(gap).toFixed(1)} ${unit === "°C" ? "K" : "%"}`;
-  if (verdict === "short" || verdict === "over") return `${size} ${verdict}`;
-  if (Number(Math.abs(gap).toFixed(1)) === 0) return `${verdict}, exactly`;
-  return `${verdict}, ${size} ${gap < 0 ? "under" : "over"}`;
 }

@@ -1,0 +1,86 @@
+"""What is said of what limits a cell, and of comparisons that its limit hides (methods 11, 12 and 17)."""
+
+from collections.abc import Callable, Mapping
+
+from nomothet.core.limits import NOTHING
+from nomothet.words.numbers import figure
+
+_CALLED: Mapping[str, str] = {
+    "graphics": "limited by the graphics",
+    "one thread": "limited by one thread",
+    "all threads": "limited by all threads",
+    "graphics memory": "short of graphics memory",
+    "memory capacity": "short of main memory",
+    "heat": "limited by heat",
+    "power": "limited by its power limit",
+    "clock held back": "limited by heat or power",
+    "rate cap": "limited by a frame cap",
+    "storage": "waiting for storage",
+    "mixed": "mixed",
+    NOTHING: "no limit found",
+}
+_MEMORY = {"memory used": "main memory", "graphics memory used": "graphics memory"}
+
+
+def limit_words(called: str) -> str:
+    """What a cell is called by its limit.
+
+    >>> limit_words("power"), limit_words("unheard of")
+    ('limited by its power limit', 'unheard of')
+    """
+    return _CALLED.get(called, called)
+
+
+def length_words(seconds: float) -> str:
+    """A moment or a length in the unit that fits.
+
+    >>> length_words(36), length_words(95), length_words(5400)
+    ('36 s', '2 min', '1 h 30 min')
+    """
+    if seconds < 90:
+        return f"{seconds:.0f} s"
+    minutes = round(seconds / 60)
+    return f"{minutes} min" if seconds < 5400 else f"{minutes // 60} h {minutes % 60} min"
+
+
+def _also_limited(kind: str) -> str:
+    return f"also {kind}"
+
+
+def _memory_ran_out(quantity: str, at_s: float, cost_pct: float | None) -> str:
+    cost = "" if cost_pct is None else f", {cost_pct:.0f} % slower" if cost_pct > 1 else ", at no loss"
+    return f"{_MEMORY.get(quantity, quantity)} full after {length_words(at_s)}{cost}"
+
+
+def _rate_drops(at_s: float, cause: str, drop_pct: float) -> str:
+    lost = f", {drop_pct:.0f} % lost" if drop_pct >= 1 else ""
+    return f"drops at {length_words(at_s)} by {cause}{lost}"
+
+
+def _memory_nearly_full(quantity: str, headroom_pct: float) -> str:
+    return f"{headroom_pct:.0f} % of {_MEMORY.get(quantity, quantity)} free"
+
+
+def _temperature_peak(peak_c: float, at_s: float) -> str:
+    return f"peak {figure(peak_c)} °C at {length_words(at_s)}"
+
+
+def _hidden_by_cap(cap_fps: float | None) -> str:
+    off = f"without the cap of {cap_fps:g} fps" if cap_fps else "with the cap or the wait for the display off"
+    return f"Both are held at a rate: run it {off} to see what they can do."
+
+
+def _hidden_by_graphics(resolution: str) -> str:
+    lower = f"a lower resolution than {resolution}" if resolution else "lower graphics settings"
+    return f"Both are limited by the graphics: this test hides what processor and memory do; {lower} would show it."
+
+
+SENTENCES: Mapping[str, Callable[..., str]] = {
+    "also_limited": _also_limited,
+    "memory_ran_out": _memory_ran_out,
+    "rate_drops": _rate_drops,
+    "memory_nearly_full": _memory_nearly_full,
+    "temperature_peak": _temperature_peak,
+    "hidden_by_cap": _hidden_by_cap,
+    "hidden_by_graphics": _hidden_by_graphics,
+}
