@@ -11,12 +11,13 @@ from nomothet.server.matrix.limits import (
     MemoryUseShape,
     ShareShape,
     notes_of,
+    told_of,
 )
 from nomothet.server.records.earlier import readable
 from nomothet.words import says
 from nomothet.words.limits import length_words, limit_words
 
-CELL = LimitsCell("graphics", "limited by the graphics", [], [], [], 3, None, None, [], None, [])
+CELL = LimitsCell("graphics", "limited by the graphics", [], [], [], 3, None, None, [], None, [], [])
 DROP = DropShape(8.1, 36.0, "heat", "", 3, 3, None)
 FULL = CollapseShape("memory used", 95.0, 8.0, 8.0, 34.0, 3, 3, "GB")
 MEMORY = MemoryUseShape("memory used", 7.9, 7.8, 8.0, 1.2, True)
@@ -65,11 +66,67 @@ class Notes(unittest.TestCase):
         self.assertEqual(limit_words("unheard of"), "unheard of")
 
 
+class Sentences(unittest.TestCase):
+    """What the pane says of a cell's passes together."""
+
+    def told(self, **changes: object) -> str:
+        return " ".join(says(told_of(replace(CELL, **changes))))  # type: ignore[arg-type]
+
+    def test_a_drop_with_its_cause_and_in_how_many_passes(self) -> None:
+        found = self.told(drop=replace(DROP, evidence="the clock fell from 4600 to 3600 MHz at 95 °C", passes=2))
+        self.assertEqual(
+            found,
+            "Sustained is 8.1 % under the burst; first drop after 36 s in 2 of 3 passes: heat, "
+            "the clock fell from 4600 to 3600 MHz at 95 °C.",
+        )
+
+    def test_a_rate_that_rises_is_no_drop_unless_a_cause_is_known(self) -> None:
+        rising = replace(DROP, drop_pct=-8.1, evidence="the clock did not fall")
+        self.assertEqual(self.told(drop=replace(rising, cause="unknown")), "Sustained is 8.1 % over the burst.")
+        self.assertIn("first drop after 36 s", self.told(drop=rising))
+
+    def test_level_is_under_one_per_cent_either_way(self) -> None:
+        for drop_pct in (-0.9, 0.0, 0.9):
+            with self.subTest(drop_pct=drop_pct):
+                level = replace(DROP, drop_pct=drop_pct, first_drop_s=None, cause=None)
+                self.assertEqual(self.told(drop=level), "Sustained is level with the burst.")
+
+    def test_the_clock_is_told_against_its_rating(self) -> None:
+        steady = replace(DROP, first_drop_s=None, cause=None, clock_retention=0.87)
+        self.assertTrue(self.told(drop=steady).endswith("The clock holds 87 % of its rated highest."))
+
+    def test_memory_that_ran_out_and_what_it_cost(self) -> None:
+        self.assertEqual(
+            self.told(collapse=replace(FULL, passes=1, of=1)),
+            "Main memory ran out after 2 min: 8.00 of 8.00 GB used; the frame rate fell by 34 %, in 1 of 1 pass.",
+        )
+        self.assertIn("did not fall", self.told(collapse=replace(FULL, cost_pct=-1.0)))
+
+    def test_the_hottest_moment_against_the_limit_of_the_part(self) -> None:
+        for margin, words in (
+            (None, "after 2 min."),
+            (3.8, "3.80 °C under the part's limit."),
+            (0.4, "at the part's limit."),
+        ):
+            with self.subTest(margin=margin):
+                self.assertTrue(self.told(heat=HeatShape(91.2, 120.0, margin)).endswith(words))
+
+    def test_memory_at_most_and_what_is_missing(self) -> None:
+        said = self.told(memory=[MEMORY], missing=["clock", "power"])
+        self.assertIn("Main memory: 7.90 of 8.00 GB at most, 1 % free; more may have been wanted.", said)
+        self.assertIn("No sensor: clock, power.", said)
+
+
 class Records(unittest.TestCase):
     def test_a_record_of_the_second_format_is_told_with_what_its_page_said(self) -> None:
-        cell = {name: value for name, value in asdict(replace(CELL, drop=DROP)).items() if name != "notes"}
+        cell = {
+            name: value
+            for name, value in asdict(replace(CELL, drop=DROP)).items()
+            if name not in ("notes", "sentences")
+        }
         limits = [{"test": 1, "cells": {"2": cell}, "masked": {}}]
         stored = {"format": 2, "matrix": {"limits": limits, "rows": []}, "passes": []}
         (row,) = readable(stored)["matrix"]["limits"]
         self.assertEqual(row["cells"]["2"]["notes"], ["drops at 36 s by heat, 8 % lost"])
+        self.assertIn("Sustained is 8.1 % under the burst", row["cells"]["2"]["sentences"][0])
         self.assertNotIn("notes", cell)

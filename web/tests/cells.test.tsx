@@ -92,6 +92,7 @@ const LIMITS = {
   memory: [],
   collapse: null,
   notes: [] as string[],
+  sentences: [] as string[],
 };
 
 test("shares are laid side by side from 0 to 1 and told in words", () => {

@@ -184,6 +184,7 @@ test("limits stand in the record with their shares", () => {
     memory: [],
     collapse: null,
     notes: [],
+    sentences: [],
   };
   const matrix = { ...MATRIX, limits: [{ test: 1, cells: { 2: cell }, masked: {} }] };
   const said = textOf(markup(<Results lens={limits} />, { review: REVIEW, matrix }));

@@ -1,6 +1,6 @@
 """What is said of what limits a cell, and of comparisons that its limit hides (methods 11, 12 and 17)."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from nomothet.core.limits import NOTHING
 from nomothet.words.numbers import figure
@@ -65,6 +65,66 @@ def _temperature_peak(peak_c: float, at_s: float) -> str:
     return f"peak {figure(peak_c)} °C at {length_words(at_s)}"
 
 
+def _ran_out(
+    quantity: str, at_s: float, used: float, capacity: float, unit: str, cost_pct: float | None, passes: int, of: int
+) -> str:
+    cost = ""
+    if cost_pct is not None:
+        cost = f"; the frame rate fell by {cost_pct:.0f} %" if cost_pct > 0 else "; the frame rate did not fall"
+    name = _MEMORY.get(quantity, quantity)
+    return (
+        f"{name[:1].upper()}{name[1:]} ran out after {length_words(at_s)}: {figure(used)} of {figure(capacity)} {unit} "
+        f"used{cost}, in {passes} of {_passes(of)}."
+    )
+
+
+def _sustained(
+    drop_pct: float,
+    first_drop_s: float | None,
+    cause: str | None,
+    evidence: str,
+    passes: int,
+    of: int,
+    clock_retention: float | None,
+) -> str:
+    if drop_pct >= 1:
+        level = f"Sustained is {drop_pct:.1f} % under the burst"
+    elif drop_pct <= -1:
+        level = f"Sustained is {-drop_pct:.1f} % over the burst"
+    else:
+        level = "Sustained is level with the burst"
+    known = cause is not None and cause != "unknown"
+    # A rate that rises in the end and fell for no known cause in between is not told as a drop.
+    if first_drop_s is not None and cause and (known or drop_pct > -1):
+        named = cause if known else "cause unknown"
+        level += f"; first drop after {length_words(first_drop_s)} in {passes} of {_passes(of)}: {named}, {evidence}"
+    holds = "" if clock_retention is None else f" The clock holds {100 * clock_retention:.0f} % of its rated highest."
+    return f"{level}.{holds}"
+
+
+def _hottest(peak_c: float, at_s: float, margin_c: float | None) -> str:
+    margin = ""
+    if margin_c is not None:
+        margin = f"; {figure(margin_c)} °C under the part's limit" if margin_c > 0.5 else "; at the part's limit"
+    return f"Hottest at {figure(peak_c)} °C, after {length_words(at_s)}{margin}."
+
+
+def _memory_peak(quantity: str, peak: float, capacity: float | None, headroom_pct: float | None, cut_off: bool) -> str:
+    name = _MEMORY.get(quantity, quantity)
+    of = "" if capacity is None else f" of {figure(capacity)}"
+    free = "" if headroom_pct is None else f", {max(0.0, headroom_pct):.0f} % free"
+    more = "; more may have been wanted" if cut_off else ""
+    return f"{name[:1].upper()}{name[1:]}: {figure(peak)}{of} GB at most{free}{more}."
+
+
+def _no_sensor(missing: Sequence[str]) -> str:
+    return f"No sensor: {', '.join(missing)}. What needs them cannot be found."
+
+
+def _passes(n: int) -> str:
+    return f"{n} pass{'' if n == 1 else 'es'}"
+
+
 def _hidden_by_cap(cap_fps: float | None) -> str:
     off = f"without the cap of {cap_fps:g} fps" if cap_fps else "with the cap or the wait for the display off"
     return f"Both are held at a rate: run it {off} to see what they can do."
@@ -81,6 +141,11 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "rate_drops": _rate_drops,
     "memory_nearly_full": _memory_nearly_full,
     "temperature_peak": _temperature_peak,
+    "ran_out": _ran_out,
+    "sustained": _sustained,
+    "hottest": _hottest,
+    "memory_peak": _memory_peak,
+    "no_sensor": _no_sensor,
     "hidden_by_cap": _hidden_by_cap,
     "hidden_by_graphics": _hidden_by_graphics,
 }

@@ -2739,6 +2739,7 @@ export interface components {
             memory: components["schemas"]["MemoryUseShape"][];
             collapse: components["schemas"]["CollapseShape"] | null;
             notes: string[];
+            sentences: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LimitsRow: {

@@ -96,6 +96,8 @@ class LimitsCell:
     collapse: CollapseShape | None
     # What is worth a look in it, the conspicuous first.
     notes: list[str]
+    # The same in full, with everything else that its sensors tell.
+    sentences: list[str]
 
 
 @dataclass(frozen=True)
@@ -151,8 +153,9 @@ def _cell(found: Sequence[Mapping[str, Any]], rated: Rated) -> LimitsCell:
         memory=_memory(found),
         collapse=_collapse(found),
         notes=[],
+        sentences=[],
     )
-    return replace(cell, notes=says(notes_of(cell)))
+    return replace(cell, notes=says(notes_of(cell)), sentences=says(told_of(cell)))
 
 
 def _drop(found: Sequence[Mapping[str, Any]], rated: Rated) -> DropShape | None:
@@ -244,6 +247,39 @@ def notes_of(cell: LimitsCell) -> list[Note]:
             found.append(note("memory_nearly_full", quantity=memory.quantity, headroom_pct=memory.headroom_pct))
     if heat is not None:
         found.append(note("temperature_peak", peak_c=heat.peak_c, at_s=heat.peak_at_s))
+    return found
+
+
+def told_of(cell: LimitsCell) -> list[Note]:
+    """What a cell's sensors tell of all its passes together, as the pane says it."""
+    found = []
+    drop, collapse, heat = cell.drop, cell.collapse, cell.heat
+    if collapse is not None:
+        found.append(
+            note(
+                "ran_out", quantity=collapse.quantity, at_s=collapse.at_s, used=collapse.used,
+                capacity=collapse.capacity, unit=collapse.unit, cost_pct=collapse.cost_pct, passes=collapse.passes,
+                of=collapse.of,
+            )
+        )  # fmt: skip
+    if drop is not None:
+        found.append(
+            note(
+                "sustained", drop_pct=drop.drop_pct, first_drop_s=drop.first_drop_s, cause=drop.cause,
+                evidence=drop.evidence, passes=drop.passes, of=drop.of, clock_retention=drop.clock_retention,
+            )
+        )  # fmt: skip
+    if heat is not None:
+        found.append(note("hottest", peak_c=heat.peak_c, at_s=heat.peak_at_s, margin_c=heat.margin_c))
+    for one in cell.memory:
+        found.append(
+            note(
+                "memory_peak", quantity=one.quantity, peak=one.peak, capacity=one.capacity,
+                headroom_pct=one.headroom_pct, cut_off=one.cut_off,
+            )
+        )  # fmt: skip
+    if cell.missing:
+        found.append(note("no_sensor", missing=cell.missing))
     return found
 
 

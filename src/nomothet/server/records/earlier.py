@@ -5,7 +5,7 @@ from typing import Any
 
 import msgspec
 
-from nomothet.server.matrix.limits import LimitsCell, notes_of
+from nomothet.server.matrix.limits import LimitsCell, notes_of, told_of
 from nomothet.server.records.content import FORMAT
 from nomothet.words import says
 from nomothet.words.numbers import figure, signed
@@ -120,7 +120,8 @@ def _limits(row: Data) -> Data:
 
 def _noted(cell: Data) -> Data:
     """What is worth a look, which earlier formats left to the page to say."""
-    return {**cell, "notes": says(notes_of(msgspec.convert({**cell, "notes": []}, LimitsCell)))}
+    read = msgspec.convert({**cell, "notes": [], "sentences": []}, LimitsCell)
+    return {**cell, "notes": says(notes_of(read)), "sentences": says(told_of(read))}
 
 
 def _progress(row: Data) -> Data:

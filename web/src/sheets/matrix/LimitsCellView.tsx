@@ -43,10 +43,6 @@ export function shareWords(cell: LimitsCell): string {
   return cell.shares.map((one) => `${one.kind} ${percent(one.share)}`).join(", ");
 }
 
-export function memoryName(quantity: string): string {
-  return quantity === "memory used" ? "main memory" : "graphics memory";
-}
-
 export function percent(share: number): string {
   const value = 100 * share;
   return value > 0 && value < 1 ? "under 1 %" : `${value.toFixed(0)} %`;

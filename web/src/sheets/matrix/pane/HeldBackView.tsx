@@ -1,8 +1,8 @@
 import type { PassShape, Shapes } from "../../../api/client";
 import { Bands } from "../../../marks/Bands";
 import { Seal } from "../../../marks/Seal";
-import { count, duration, figure } from "../../../marks/words";
-import { laidOut, memoryName, percent, shareWords } from "../LimitsCellView";
+import { figure } from "../../../marks/words";
+import { laidOut, percent, shareWords } from "../LimitsCellView";
 import type { CellPlace } from "../place";
 import { columnOf } from "../../../api/lookup";
 import type { ChosenPass } from "./chosen";
@@ -60,7 +60,6 @@ export function HeldBackView({ cells, chosen }: Props) {
 }
 
 function Evidence({ cell }: { cell: LimitsCell }) {
-  const { drop, heat, collapse } = cell;
   return (
     <>
       <Bands bands={laidOut(cell)} from={0} to={1} label={shareWords(cell)} />
@@ -87,55 +86,9 @@ function Evidence({ cell }: { cell: LimitsCell }) {
         </tbody>
       </table>
       <ul className="mt-1 text-note">
-        {collapse && (
-          <li>
-            {capital(memoryName(collapse.quantity))} ran out after {duration(collapse.at_s)}:{" "}
-            {figure(collapse.used)} of {figure(collapse.capacity)} {collapse.unit} used
-            {collapse.cost_pct !== null &&
-              (collapse.cost_pct > 0
-                ? `; the frame rate fell by ${collapse.cost_pct.toFixed(0)} %`
-                : "; the frame rate did not fall")}
-            , in {collapse.passes} of {count(collapse.of, "pass")}.
-          </li>
-        )}
-        {drop && (
-          <li>
-            {drop.drop_pct >= 1
-              ? `Sustained is ${drop.drop_pct.toFixed(1)} % under the burst`
-              : drop.drop_pct <= -1
-                ? `Sustained is ${(-drop.drop_pct).toFixed(1)} % over the burst`
-                : "Sustained is level with the burst"}
-            {drop.first_drop_s !== null &&
-              drop.cause &&
-              `; first drop after ${duration(drop.first_drop_s)} in ${drop.passes} of ${count(drop.of, "pass")}: ${drop.cause === "unknown" ? "cause unknown" : drop.cause}, ${drop.evidence}`}
-            .
-            {drop.clock_retention !== null &&
-              ` The clock holds ${(100 * drop.clock_retention).toFixed(0)} % of its rated highest.`}
-          </li>
-        )}
-        {heat && (
-          <li>
-            Hottest at {figure(heat.peak_c)} °C, after {duration(heat.peak_at_s)}
-            {heat.margin_c !== null &&
-              (heat.margin_c > 0.5
-                ? `; ${figure(heat.margin_c)} °C under the part's limit`
-                : "; at the part's limit")}
-            .
-          </li>
-        )}
-        {cell.memory.map((one) => (
-          <li key={one.quantity}>
-            {capital(memoryName(one.quantity))}: {figure(one.peak)}
-            {one.capacity !== null && ` of ${figure(one.capacity)}`} GB at most
-            {one.headroom_pct !== null && `, ${Math.max(0, one.headroom_pct).toFixed(0)} % free`}
-            {one.cut_off && "; more may have been wanted"}.
-          </li>
+        {cell.sentences.map((words) => (
+          <li key={words}>{words}</li>
         ))}
-        {cell.missing.length > 0 && (
-          <li className="text-quiet">
-            No sensor: {cell.missing.join(", ")}. What needs them cannot be found.
-          </li>
-        )}
       </ul>
     </>
   );
@@ -151,8 +104,4 @@ function OfPass({ pass }: { pass: PassShape }) {
       minute at its end.
     </p>
   );
-}
-
-function capital(words: string): string {
-  return words.slice(0, 1).toUpperCase() + words.slice(1);
 }
