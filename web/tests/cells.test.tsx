@@ -8,7 +8,18 @@ import { laidOut, LimitsCellView, percent, shareWords } from "../src/sheets/matr
 import { Apart, Missing } from "../src/sheets/matrix/Missing";
 import { ProgressCellView, runningWords } from "../src/sheets/matrix/ProgressCellView";
 import { VersusCell } from "../src/sheets/matrix/VersusCell";
-import { cellOf, comparisonOf, markup, matrixOf, namesIn, progressOf, rowOf, textOf } from "./fixtures";
+import {
+  cellOf,
+  columnOf,
+  comparisonOf,
+  markup,
+  matrixOf,
+  namesIn,
+  progressOf,
+  reviewOf,
+  rowOf,
+  textOf,
+} from "./fixtures";
 
 const ROW = rowOf({});
 
@@ -185,6 +196,18 @@ test("a missing figure says the reason that is nearest: a reading apart, a gap, 
   assert.equal(said(gap), "shown but not noted");
   assert.equal(said(ROW), "crashed · 2 owed");
   assert.equal(said(ROW, 1), "not run");
+});
+
+test("a cell whose configuration cannot be built says so, unless something was run there before", () => {
+  const review = reviewOf({ columns: [columnOf(1), columnOf(2, { blocked: "the card is too long" })] });
+  const pips = [{ pass_id: "a", number: 1, state: "failed", words: "crashed" }];
+  const ran = matrixOf({
+    progress: [{ test: 1, cells: { 2: progressOf({ pips, said: "crashed" }) }, uneven: false }],
+  });
+  const said = (matrix = matrixOf()) =>
+    textOf(markup(<Missing line={LINE} column={2} />, { review, matrix }));
+  assert.equal(said(), "cannot be built: the card is too long");
+  assert.equal(said(ran), "crashed");
 });
 
 test("a cell with kept passes says what a lens has to say of it", () => {

@@ -1,6 +1,7 @@
 import type { RowShape } from "../../api/client";
 import { withUnit } from "../../marks/words";
-import { useMatrix } from "../../api/review";
+import { columnOf } from "../../api/lookup";
+import { useMatrix, useReview } from "../../api/review";
 
 interface MissingProps {
   row?: RowShape;
@@ -10,14 +11,23 @@ interface MissingProps {
   kept?: string;
 }
 
-/** Why a cell has no figure: what failed, what is owed, never asked for. Never zero. */
+/** Why a cell has no figure: what failed, what is owed, cannot be built, never asked for. Never zero. */
 export function Missing({ row, line, column, kept }: MissingProps) {
   const matrix = useMatrix();
+  const review = useReview();
   if (row?.apart[String(column)]?.length) return <Apart row={row} column={column} />;
   const gap = row?.gaps[String(column)];
   if (gap) return <span className="text-note text-quiet">{gap}</span>;
   const cell = matrix.progress.find((one) => one.test === line.test)?.cells[String(column)];
   const has = cell?.pips.some((pip) => pip.state === "kept" || pip.state === "flagged");
+  const blocked = cell ? "" : columnOf(review, column)?.blocked;
+  if (blocked) {
+    return (
+      <span className="line-clamp-2 text-note text-quiet print:line-clamp-none" title={blocked}>
+        cannot be built: {blocked}
+      </span>
+    );
+  }
   return <span className="text-note text-quiet">{(has && kept) || (cell?.said ?? "not run")}</span>;
 }
 
