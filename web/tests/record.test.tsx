@@ -129,11 +129,14 @@ test("a configuration names its parts and settings", () => {
   assert.ok(said.includes("Heron, two kits memory 16 GB in 2 modules on 2 channels power limit 35 W"));
 });
 
-test("a pass without frame times says so, one that failed says how", () => {
-  const said = (pass: object) =>
-    textOf(markup(<Captures content={contentOf({ passes: [pass] })} slug="s" />));
-  assert.ok(said(PASS).includes("No pass") === false);
-  assert.ok(textOf(markup(<Captures content={contentOf()} slug="s" />)).includes("No pass."));
+test("a record of passes without traces shows its first, which says what it has or how it failed", () => {
+  const said = (...passes: object[]) => textOf(markup(<Captures content={contentOf({ passes })} slug="s" />));
+  assert.ok(said(PASS).includes("by Ada This pass has no frame times."));
+  const failed = { ...PASS, outcome: "crashed", outcome_words: "crashed", note: "driver reset" };
+  assert.ok(said(failed).includes("by Ada · driver reset crashed"));
+  const traced = { ...PASS, id: "b", has_trace: true, by: "Grace" };
+  assert.ok(said(PASS, traced).includes("by Grace"), "one with a trace goes first");
+  assert.equal(said(), "No pass.");
 });
 
 test("a published pass is named with its test, seal, number and state", () => {

@@ -14,7 +14,7 @@ type Content = Shapes["RecordContent"];
 export function Captures({ content, slug }: { content: Content; slug: string }) {
   const { review, passes } = content;
   const [shown, setShown] = useState(
-    () => passes.find((pass) => pass.has_trace && !pass.set_aside)?.id ?? "",
+    () => (passes.find((pass) => pass.has_trace && !pass.set_aside) ?? passes[0])?.id ?? "",
   );
   const pass = passes.find((one) => one.id === shown);
   const column = review.columns.find((one) => one.id === pass?.column);
