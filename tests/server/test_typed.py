@@ -6,7 +6,9 @@ import json
 import uuid
 from typing import Any
 
+from nomothet.server.docket.models import Entry
 from nomothet.server.passes.models import Figure, Gap, Pass
+from nomothet.server.reviews.models import Test
 from tests.server.base import Browser, SceneTest
 
 METHOD = {"method": "glance at an overlay", "half_width": 0.5}
@@ -213,3 +215,82 @@ class PuttingRight(TypedTest):
         self.tester.send("delete", f"{self.review_path}/typed/{self.batch}")
         self.assertEqual(Pass.objects.filter(set_aside=True).count(), 2)
         self.assertEqual(Pass.objects.count(), 2)
+
+
+class Owed(SceneTest):
+    """Owed passes are settled by what is typed."""
+
+    READ = {"method": "glance at an overlay", "half_width": 1.0}
+
+    def store(self, text: str, metric: str = "average_fps", batch: uuid.UUID | None = None, **more: Any) -> uuid.UUID:
+        batch = batch or uuid.uuid4()
+        cell = {"test": self.scene.tests[0].pk, "column": self.scene.columns[0].pk, "metric": metric, "text": text}
+        answer = Browser("tester").send(
+            "put", f"{self.review_path}/typed/{batch}", {"cells": [{**cell, **self.READ, **more}]}
+        )
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return batch
+
+    def owed(self) -> list[int]:
+        return list(Entry.objects.filter(state="owed").order_by("number").values_list("number", flat=True))
+
+    def test_typed_passes_take_the_numbers_that_are_owed_and_settle_them(self) -> None:
+        self.scene.owe(count=3)
+        self.store("60 c")
+        self.assertEqual(self.owed(), [3])
+        self.assertEqual(list(Pass.objects.order_by("number").values_list("number", flat=True)), [1, 2])
+
+    def test_what_is_typed_beyond_them_gets_new_numbers(self) -> None:
+        self.scene.owe(count=1)
+        self.store("60 61")
+        self.assertEqual(self.owed(), [])
+        self.assertEqual(list(Pass.objects.order_by("number").values_list("number", flat=True)), [1, 2])
+
+    def test_taking_the_typing_back_owes_them_as_before(self) -> None:
+        self.scene.owe(count=2)
+        batch = self.store("60 61")
+        Browser("tester").send("delete", f"{self.review_path}/typed/{batch}")
+        self.assertEqual(self.owed(), [3, 4])
+
+    def test_sending_it_again_settles_no_more(self) -> None:
+        self.scene.owe(count=3)
+        batch = self.store("60")
+        self.store("60", batch=batch)
+        self.assertEqual(self.owed(), [2, 3])
+
+    def test_a_pass_of_a_recorder_pair_stays_owed(self) -> None:
+        self.scene.owe(count=2)
+        Entry.objects.filter(number=1).update(recorder="off")
+        self.store("60")
+        self.assertEqual(self.owed(), [1])
+
+    def test_a_figure_more_joins_a_pass_that_a_bench_brought(self) -> None:
+        self.fill(0, [60])
+        Test.objects.filter(pk=self.scene.tests[0].pk).update(shown=["average_fps", "low_1pct", "p95_ms"])
+        Figure.objects.filter(metric="p95_ms").delete()
+        self.store("17", "p95_ms")
+        self.assertEqual(Pass.objects.count(), 1)
+
+    def test_a_figure_goes_onto_the_pass_that_is_named(self) -> None:
+        self.store("60 61 62")
+        self.store("50", "low_1pct", onto=2)
+        self.assertEqual(Figure.objects.get(metric="low_1pct_told").owner.number, 2)
+
+    def test_a_pass_that_has_such_a_figure_takes_no_second(self) -> None:
+        self.store("60 61")
+        cell = {"test": self.scene.tests[0].pk, "column": self.scene.columns[0].pk, "metric": "average_fps"}
+        body = {"cells": [{**cell, "text": "59", "onto": 1, **self.READ}]}
+        answer = Browser("tester").send("put", f"{self.review_path}/typed/{uuid.uuid4()}", body)
+        self.assertIn("Pass 1 takes no average", self.problem(answer, 422)["detail"])
+
+    def test_a_failure_tells_why_what_was_done_and_what_ran_instead(self) -> None:
+        self.store("c (driver reset; started again; low preset)")
+        owner = Pass.objects.get()
+        self.assertEqual((owner.note, owner.action, owner.fallback), ("driver reset", "started again", "low preset"))
+
+    def test_a_figure_typed_among_the_first_runs_is_one(self) -> None:
+        self.store("40", "first:average_fps")
+        self.store("60 61")
+        self.assertEqual(list(Pass.objects.order_by("number").values_list("run_group", flat=True)), ["first", "", ""])
+        self.store("30", "first:low_1pct")
+        self.assertEqual(Figure.objects.get(metric="low_1pct_told").owner.number, 1)

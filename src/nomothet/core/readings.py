@@ -63,7 +63,8 @@ _SPOKEN = re.compile(
     r"(?=\d)(?:(?P<h>\d+)\s*h)?\s*(?:(?P<m>\d+)\s*min)?\s*(?:(?P<s>\d+(?:[.,]\d+)?)\s*s)?(?![^\s;|])", re.ASCII
 )
 _PART = re.compile(r"\s*@\s*(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)(?![\d.])")
-_REASON = re.compile(r"\s*\(([^()]{1,200})\)")
+_REASON = re.compile(r"\s*\(([^()]{1,600})\)")
+_MOST_REASON = 300
 # "1 234" may be one number or two passes; "120 118" is two.
 _GROUPED = re.compile(r"(?<![\d.,])(\d{1,3})[ \u00a0\u202f](\d{3})(?![\d.,]\d)(?!\d)")
 _FAR_APART = 5.0
@@ -85,6 +86,8 @@ class Reading:
         How the pass ended; only a completed one has a value.
     reason : str
         Why it ended so, as in ``c (the driver was reset)``.
+    action, fallback : str
+        What was done about it, and what was run instead: ``c (the driver was reset; started again; low preset)``.
     step : float
         The step of the last digit that was typed.
     part : tuple of float or None
@@ -99,6 +102,8 @@ class Reading:
     part: tuple[float, float] | None = None
     step: float = 0.0
     reason: str = ""
+    action: str = ""
+    fallback: str = ""
 
     @property
     def spread(self) -> float:
@@ -161,10 +166,11 @@ def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
     end = _word_end(text, at)
     word = text[at:end]
     if word[:1].lower() in OUTCOME_LETTERS and (len(word) == 1 or word[1:2] == "("):
-        reason = _REASON.match(text, at + 1)
-        said = reason[1].strip() if reason else ""
-        after = reason.end() if reason else at + 1
-        return Reading(None, None, outcome=OUTCOME_LETTERS[word[0].lower()], reason=said), after
+        said = _REASON.match(text, at + 1)
+        after = said.end() if said else at + 1
+        outcome = OUTCOME_LETTERS[word[0].lower()]
+        reason, action, fallback = _came_of(said[1] if said else "")
+        return Reading(None, None, outcome=outcome, reason=reason, action=action, fallback=fallback), after
     if word in MISSING_SIGNS or word in ("–", "—"):
         return Reading(None, None, missing=MISSING_SIGNS.get(word, "not run")), end
     seconds = _read_time(text, at) if _convertible("s", unit) else None
@@ -181,6 +187,17 @@ def _next_reading(text: str, at: int, unit: str) -> tuple[Reading, int]:
     if apart and not own:
         return _from_item(item, unit, with_unit=False), item.start("rest")
     return _from_item(item, unit), item.end()
+
+
+def _came_of(said: str) -> tuple[str, str, str]:
+    """Why a pass failed, what was done about it and what was run instead, from what stands in its brackets."""
+    parts = [part.strip() for part in said.split(";")]
+    if len(parts) > 3:
+        raise BadQuantity("text", f"({said}) has {len(parts)} parts; it says why, what was done, what ran instead.")
+    if any(len(part) > _MOST_REASON for part in parts):
+        raise BadQuantity("text", f"Each part of what came of a failure has {_MOST_REASON} letters at most.")
+    reason, action, fallback = [*parts, "", ""][:3]
+    return reason, action, fallback
 
 
 def _forecast(reading: Reading, done: float, whole: float, unit: str) -> Reading:

@@ -13,7 +13,8 @@ from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
 from nomothet.server.intake import bench_api
 from nomothet.server.intake import record_api as record
-from nomothet.server.intake.api import FrameFileView, SetAsideView
+from nomothet.server.intake.api import FirstRunView, FrameFileView, SetAsideView, TellingView
+from nomothet.server.intake.hand_runs import api as hand_runs
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people.api import SessionView
@@ -59,6 +60,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/systems/<int:system>/populate", systems.PopulateView.as_view()),
     path("api/systems/<int:system>/configurations", systems.ConfigurationsView.as_view()),
     path("api/systems/<int:system>/docket", docket.SystemDocketView.as_view()),
+    path("api/systems/<int:system>/log", evidence.SystemLogView.as_view()),
     path("api/systems/<int:system>/changeovers", docket.ChangeoversView.as_view()),
     path("api/systems/<int:system>/releases", docket.ReleasesView.as_view()),
     path("api/changeovers/<int:changeover>", docket.ChangeoverView.as_view()),
@@ -108,6 +110,11 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/benches", docket.BenchesView.as_view()),
     path("api/docket/<int:entry>", EntryView.as_view()),
+    path("api/docket/<int:entry>/hand", hand_runs.HandRunView.as_view()),
+    path("api/docket/<int:entry>/hand/ticks", hand_runs.HandTicksView.as_view()),
+    path("api/docket/<int:entry>/hand/ticks/<str:key>", hand_runs.HandTickView.as_view()),
+    path("api/docket/<int:entry>/hand/clock", hand_runs.HandClockView.as_view()),
+    path("api/docket/<int:entry>/hand/end", hand_runs.HandEndView.as_view()),
     path("api/docket/<int:entry>/live", docket.LiveView.as_view()),
     path("api/docket/<int:entry>/marks", record.RunningMarksView.as_view()),
     path("api/docket/<int:entry>/search", searches.EntrySearchView.as_view()),
@@ -123,6 +130,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/pictures/<int:picture>", record.PictureView.as_view()),
     path("api/passes/<uuid:pass_id>/trace", evidence.TraceView.as_view()),
     path("api/passes/<uuid:pass_id>/set-aside", SetAsideView.as_view()),
+    path("api/passes/<uuid:pass_id>/telling", TellingView.as_view()),
+    path("api/passes/<uuid:pass_id>/first-run", FirstRunView.as_view()),
     path("api/captures/<int:series>.csv", evidence.CaptureCsvView.as_view()),
     path("api/records/<slug:slug>", RecordView.as_view()),
     path("api/records/<slug:slug>/figures.csv", RecordFiguresView.as_view()),

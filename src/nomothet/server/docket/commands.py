@@ -99,7 +99,7 @@ def withdraw(user: User, entry: Entry) -> None:
         if locked.state == State.OWED:
             locked.state = State.WITHDRAWN
         elif locked.by_hand_id is not None:
-            raise conflict("Somebody runs this search by hand; it is stopped on its ladder, where it was begun.")
+            raise conflict("Somebody runs this pass by hand; it is given up where it was begun.")
         elif locked.state == State.RUNNING:
             locked.stop_wanted = True
         else:
@@ -185,6 +185,46 @@ def report_progress(bench: Bench, entry: Entry, progress: dict[str, Any]) -> boo
             **({"attempts": len(attempts)} if attempts is not None else {}),
         )
     return Entry.objects.filter(pk=entry.pk, stop_wanted=True).exists()
+
+
+def owed_in(tests: Iterable[int], *, lock: bool = False) -> dict[tuple[int, int], list[Entry]]:
+    """Passes owed in the cells of some tests, lowest number first, that whatever is brought in settles; one query.
+
+    Passes that are run in pairs to learn what recording costs are not among them.
+    """
+    owed = Entry.objects.filter(test__in=list(tests), state=State.OWED, recorder="", attempts=[]).order_by("number")
+    found: dict[tuple[int, int], list[Entry]] = {}
+    for entry in owed.select_for_update() if lock else owed:
+        found.setdefault((entry.test_id, entry.column_id), []).append(entry)
+    return found
+
+
+def settle(entries: Iterable[tuple[Entry, uuid.UUID]]) -> None:
+    """Owed passes have been brought in under these ids, by other ways than a bench."""
+    for entry, pass_id in entries:
+        Entry.objects.filter(pk=entry.pk).update(state=State.DONE, pass_id=pass_id)
+
+
+def number_for(test: Test, column: Column, pass_id: uuid.UUID) -> int:
+    """The number of a pass that comes in by itself: that of the first one owed in its cell, which it settles, or a new
+    one. Within a transaction that holds the review.
+    """
+    owed = owed_in([test.pk], lock=True).get((test.pk, column.pk))
+    if not owed:
+        return next_number(test, column)
+    settle([(owed[0], pass_id)])
+    return owed[0].number
+
+
+def owe_again(pass_ids: Iterable[uuid.UUID]) -> None:
+    """What these passes had settled is owed as before, under new numbers, since they are taken back."""
+    for entry in Entry.objects.filter(pass_id__in=list(pass_ids), state=State.DONE).select_related("test", "column"):
+        Entry.objects.create(
+            test=entry.test,
+            column=entry.column,
+            number=next_number(entry.test, entry.column),
+            asked_by=entry.asked_by,
+        )
 
 
 def close(entry: Entry) -> None:

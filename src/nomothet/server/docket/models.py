@@ -41,6 +41,10 @@ class Entry(models.Model):
     # Who runs it by hand; no bench then.
     by_hand = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
+    # Of a pass by hand: steps ticked, as {key: {"at", "by", "observed"}}, and when its clock was started and stopped.
+    ticks = models.JSONField(default=dict)
+    clock = models.JSONField(default=dict)
+
     class Meta:
         ordering = ["column__review", "column__position", "test__position", "number"]
 

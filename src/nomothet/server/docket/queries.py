@@ -198,7 +198,7 @@ def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
                 by_hand=system.changes_by == "tester" and bool(steps),
                 opens=any(step["kind"] in ("safety", "start_up") for step in steps),
                 changeover=mine.pk if mine else None,
-                steps=[_step(step, mine.ticks if mine else {}, readings) for step in steps],
+                steps=[step_shape(step, mine.ticks if mine else {}, readings) for step in steps],
                 groups=_groups(visit.entries),
             )
         )
@@ -206,7 +206,8 @@ def _visits(work: Work, readings: dict[str, float]) -> list[VisitShape]:
     return shapes
 
 
-def _step(step: dict[str, Any], ticks: dict[str, Any], readings: dict[str, float]) -> ChangeStepShape:
+def step_shape(step: dict[str, Any], ticks: dict[str, Any], readings: dict[str, float]) -> ChangeStepShape:
+    """A step of a change as the screens show it, with its tick and what the bench reads just now."""
     tick = ticks.get(step["key"])
     return ChangeStepShape(
         key=step["key"],

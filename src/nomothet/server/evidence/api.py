@@ -22,12 +22,14 @@ from nomothet.server.evidence.distribution import DistributionShape, distributio
 from nomothet.server.evidence.memory_needed import EnoughShape, memory_needed
 from nomothet.server.evidence.pairs import PairShape, pairs
 from nomothet.server.evidence.specified import SpecifiedShape, specified
+from nomothet.server.evidence.system_log import SystemLog, system_log
 from nomothet.server.evidence.trace import TraceFrame, TraceShape, trace
 from nomothet.server.passes.models import Pass, Series
 from nomothet.server.problems import unusable
 from nomothet.server.responses import csv_response, number_parameter
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shapes import shape, shaped
+from nomothet.server.systems.models import System
 
 
 def whole_pass(pk: uuid.UUID) -> Pass:
@@ -66,6 +68,14 @@ class CellView(APIView):
     def get(self, request: Request, review: int, test: int, column: int) -> Response:
         found = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
         return shaped(cell_detail(found, get_object_or_404(Column, pk=column, review=review)))
+
+
+class SystemLogView(APIView):
+    """Visits of a system that are over, and what failed on it."""
+
+    @extend_schema(responses=shape(SystemLog))
+    def get(self, request: Request, system: int) -> Response:
+        return shaped(system_log(get_object_or_404(System, pk=system)))
 
 
 class TraceView(APIView):

@@ -96,6 +96,19 @@ class RangeShape:
 
 
 @dataclass(frozen=True)
+class PassStepShape:
+    """A step of a pass by hand; `at` is empty where it was not ticked."""
+
+    kind: str
+    words: str
+    at: str
+    by: str
+    observed: float | None
+    unit: str
+    fits: bool
+
+
+@dataclass(frozen=True)
 class PassShape:
     """One pass with everything that is known about it."""
 
@@ -131,6 +144,17 @@ class PassShape:
     no_figures: str
     # "off" or "on" for a pass that was run to learn what recording costs.
     recorder: str
+    # "first" for a first run after a start.
+    run_group: str
+    # What was done about a failure, and what was run instead.
+    action: str
+    fallback: str
+    # Who ran it, who helped or ran it elsewhere, and who brought it; as typed, and in words.
+    ran_by: str
+    helped_by: str
+    brought_by: str
+    # Of a pass by hand, its steps with their ticks.
+    steps: list[PassStepShape]
 
 
 @dataclass(frozen=True)
@@ -146,7 +170,7 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
     found = list(
         Pass.objects.filter(test=test, column=column)
         .exclude(whole_at=None)
-        .select_related("analysis")
+        .select_related("analysis", "brought_by", "bench__system")
         .prefetch_related(
             "figures",
             "remarks__by",
@@ -251,6 +275,25 @@ def _pass_shape(
         recounting=found is not None and owner.origin != Origin.TYPED and found.counted_by != rules_of(test),
         no_figures=found.no_figures if found else "",
         recorder=owner.recorder,
+        run_group=owner.run_group,
+        action=owner.action,
+        fallback=owner.fallback,
+        ran_by=owner.ran_by,
+        helped_by=owner.helped_by,
+        brought_by=owner.brought_by.display_name if owner.brought_by else owner.who_ran,
+        steps=[_pass_step(one) for one in owner.procedure.get("steps", [])],
+    )
+
+
+def _pass_step(step: Mapping[str, Any]) -> PassStepShape:
+    return PassStepShape(
+        step["kind"],
+        step["words"],
+        step.get("at", ""),
+        step.get("by", ""),
+        step.get("observed"),
+        step.get("unit", ""),
+        step.get("fits", True),
     )
 
 

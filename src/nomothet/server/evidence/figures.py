@@ -1,5 +1,6 @@
 """The figures of a review's passes, read once for all lenses."""
 
+import itertools
 import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
@@ -12,7 +13,7 @@ from nomothet.server.analysis.fingerprint import declared_blocks
 from nomothet.server.analysis.models import Analysis, Look
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.reviews.shown import LOWS, resolve, told_low
+from nomothet.server.reviews.shown import FIRST, LOWS, resolve, told_low
 
 REMEMBERED = "remembered"
 AS_TOLD = "as its tool says"
@@ -30,6 +31,7 @@ class PassRow:
     note: str
     started_at: datetime
     origin: str
+    run_group: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,6 +85,10 @@ class Evidence:
     # Lows of tests, as (test, low), that are known as a tool told them only.
     told: set[tuple[int, str]]
 
+    def first_runs(self, test: int) -> bool:
+        """Whether a test has passes that are first runs."""
+        return any(one.run_group for one in self.passes if one.test == test)
+
     def summaries(self, test: int) -> dict[Cell, list[Mapping[str, Any]]]:
         """What the core found in the passes of a test's cells that count."""
         return {
@@ -101,7 +107,9 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         for row in Pass.objects.whole()
         .filter(test__in=pks, recorder="")
         .order_by("number", "started_at")
-        .values_list("id", "test_id", "column_id", "number", "outcome", "set_aside", "note", "started_at", "origin")
+        .values_list(
+            "id", "test_id", "column_id", "number", "outcome", "set_aside", "note", "started_at", "origin", "run_group"
+        )
     ]
     looked_at, recounting = _looked_at(chosen)
     blocked = _blocked(chosen, looked_at)
@@ -121,7 +129,7 @@ def _values(
     wanted = {resolve(metric, review.low_definition) for test in tests for metric in [*test.shown, *LOWS, "held_fps"]}
     wanted |= {told_low(low).key for low in LOWS}
     rows = (
-        Figure.objects.kept()
+        Figure.objects.of_any_group()
         .filter(owner__test__in=[test.pk for test in tests], metric__in=wanted)
         .order_by("owner__number", "owner__started_at")
         .values_list(
@@ -135,11 +143,13 @@ def _values(
             "step",
             "bound",
             "method",
+            "owner__run_group",
         )
     )
     values: dict[tuple[int, str], dict[int, Values]] = defaultdict(lambda: defaultdict(Values))
     apart: dict[tuple[int, str], dict[int, list[Apart]]] = defaultdict(lambda: defaultdict(list))
-    for test, column, number, metric, value, thin, half_width, step, bound, method in rows:
+    for test, column, number, measured, value, thin, half_width, step, bound, method, group in rows:
+        metric = FIRST + measured if group else measured
         if number in blocked.get((test, column), ()):
             continue
         if half_width is None or method == REMEMBERED:
@@ -164,16 +174,16 @@ def _take_told_lows(
 ) -> set[tuple[int, str]]:
     """Lows that tools told stand in a row of their own kind, or apart where the row has lows by its definition."""
     taken = set()
-    for test in tests:
+    for test, group in itertools.product(tests, ("", FIRST)):
         for low in LOWS:
-            defined, told = (test, resolve(low, review.low_definition)), (test, told_low(low).key)
+            defined, told = (test, group + resolve(low, review.low_definition)), (test, group + told_low(low).key)
             for column, found in apart.pop(told, {}).items():
                 apart[defined][column] += found
             if told not in values:
                 continue
             if defined not in values:
                 values[defined] = values.pop(told)
-                taken.add((test, low))
+                taken.add((test, group + low))
                 continue
             for column, own in values.pop(told).items():
                 apart[defined][column] += [

@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from nomothet.formats.frames_in import UNITS_MS
 from nomothet.server.intake.frame_files import import_frames
+from nomothet.server.intake.tellings import move_to_group, tell
 from nomothet.server.passes.commands import set_aside, take_back
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.permissions import Act, require, signed_in
@@ -21,6 +22,14 @@ from nomothet.server.reviews.models import Column, Test
 
 class ReasonSerializer(serializers.Serializer[Any]):
     reason = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+
+class TellingSerializer(serializers.Serializer[Any]):
+    note = serializers.CharField(max_length=2000, allow_blank=True, required=False)
+    action = serializers.CharField(max_length=300, allow_blank=True, required=False)
+    fallback = serializers.CharField(max_length=300, allow_blank=True, required=False)
+    ran_by = serializers.CharField(max_length=120, allow_blank=True, required=False)
+    helped_by = serializers.CharField(max_length=200, allow_blank=True, required=False)
 
 
 class FrameFileSerializer(serializers.Serializer[Any]):
@@ -42,6 +51,31 @@ class SetAsideView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, pass_id: uuid.UUID) -> Response:
         take_back(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk)
+        return Response(status=204)
+
+
+class TellingView(APIView):
+    """What is told of a pass: why it failed, what was done, what ran instead, who ran it and who helped."""
+
+    @extend_schema(request=TellingSerializer, responses={204: None})
+    def patch(self, request: Request, pass_id: uuid.UUID) -> Response:
+        form = TellingSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        tell(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk, form.validated_data)
+        return Response(status=204)
+
+
+class FirstRunView(APIView):
+    """PUT moves a pass among the first runs after a start; DELETE moves it back."""
+
+    @extend_schema(request=None, responses={204: None})
+    def put(self, request: Request, pass_id: uuid.UUID) -> Response:
+        move_to_group(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk, "first")
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, pass_id: uuid.UUID) -> Response:
+        move_to_group(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk, "")
         return Response(status=204)
 
 

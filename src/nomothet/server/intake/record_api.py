@@ -26,6 +26,7 @@ from nomothet.server.passes.models import Mark, Pass, Picture
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.shown import plain_key
 from nomothet.server.shapes import shape, shaped
 
 
@@ -36,10 +37,15 @@ class TypedCellSerializer(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=2000, trim_whitespace=True)
     method = serializers.ChoiceField(choices=READING_METHODS, required=False, allow_blank=True, default="")
     half_width = serializers.FloatField(required=False, allow_null=True, default=None, min_value=0, max_value=1e9)
+    # The number of the pass that it belongs to; left out, it goes onto the first pass that has no such figure.
+    onto = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1)
 
 
 class TypedSerializer(serializers.Serializer[Any]):
     cells = serializers.ListField(child=TypedCellSerializer(), min_length=1, max_length=MOST_CELLS)
+    # Who ran it, where that is not who types, and who helped or ran it elsewhere.
+    ran_by = serializers.CharField(max_length=120, allow_blank=True, required=False, default="")
+    helped_by = serializers.CharField(max_length=200, allow_blank=True, required=False, default="")
 
 
 class CorrectionSerializer(serializers.Serializer[Any]):
@@ -77,7 +83,12 @@ class LandingShape:
     missing: str
     number: int
     new: bool
+    # Whether it is a pass that was owed.
+    settles: bool
     warnings: list[str]
+    reason: str
+    action: str
+    fallback: str
 
 
 @dataclass(frozen=True)
@@ -130,7 +141,11 @@ def _looked(one: typing_in.Looked) -> LookedShape:
                 landing.reading.missing,
                 landing.number,
                 landing.new,
+                landing.settles is not None,
                 landing.warnings,
+                landing.reading.reason,
+                landing.reading.action,
+                landing.reading.fallback,
             )
             for landing in one.landings
         ],
@@ -156,7 +171,9 @@ class TypedView(APIView):
         form = TypedSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Review, pk=review)
-        stored = typing_in.store(signed_in(request), found, batch, typing_in.typed_of(form.validated_data["cells"]))
+        hands = typing_in.Hands(form.validated_data["ran_by"].strip(), form.validated_data["helped_by"].strip())
+        cells = typing_in.typed_of(form.validated_data["cells"])
+        stored = typing_in.store(signed_in(request), found, batch, cells, hands)
         return shaped([_looked(one) for one in stored], status=201)
 
     @extend_schema(responses={204: None})
@@ -173,9 +190,9 @@ class ReadingMethodView(APIView):
         form = MethodSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Test, pk=test, review=review)
-        if metric not in found.shown:
+        if plain_key(metric) not in found.shown:
             raise unusable(f"This test does not show {metric}.")
-        typing_in.remember_method(signed_in(request), found, metric, **form.validated_data)
+        typing_in.remember_method(signed_in(request), found, plain_key(metric), **form.validated_data)
         return Response(status=204)
 
 

@@ -23,6 +23,7 @@ from nomothet.server.docket import commands as docket
 from nomothet.server.docket.models import Entry
 from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
+from nomothet.server.passes.first_runs import group_of
 from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
 from nomothet.server.passes.searches import SEARCHED, search_values
 from nomothet.server.passes.stamping import stamped
@@ -150,7 +151,8 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
             remember_observed(owner.column.configuration, observed, owner.started_at)
         owner.whole_at = timezone.now()
         owner.method_version = METHOD_VERSION
-        owner.save(update_fields=["whole_at", "method_version", "note"])
+        owner.run_group = group_of(owner.test, owner.column, owner.started_at, owner)
+        owner.save(update_fields=["whole_at", "method_version", "note", "run_group"])
         entry = Entry.objects.select_for_update().filter(pass_id=pass_id).first()
         if entry is not None:
             # The pass knows best how far a search has come; not every attempt was told of while it ran.

@@ -7,12 +7,13 @@ from nomothet.formats.words import OUTCOMES
 from nomothet.server.csv_lines import csv_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.matrix.row_shapes import CellShape, RowShape
-from nomothet.server.passes.models import Figure, Pass
+from nomothet.server.passes.models import Figure, Origin, Pass
 from nomothet.server.reviews.models import Column, Review, Test
 
 FIGURE_HEADER = [
     "test", "version", "detail", "settings", "configuration", "letter", "pass", "pass_id", "outcome", "counts",
-    "set_aside", "reason", "note", "by", "metric", "value", "unit", "direction", "thin", "obtained", "method",
+    "set_aside", "reason", "note", "done_about_it", "ran_instead", "group", "by", "helped_by", "typed_by",
+    "metric", "value", "unit", "direction", "thin", "obtained", "method",
     "half_width", "step", "bound", "method_version", "started_at",
 ]  # fmt: skip
 COMPARISON_HEADER = [
@@ -58,7 +59,7 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
         .filter(test__review=review)
         .select_related("test__workload", "column", "brought_by", "bench__system")
         .prefetch_related("remarks")
-        .defer("environment", "attempts", "part")
+        .defer("environment", "attempts", "part", "procedure")
         .order_by("test__position", "column__position", "number")
     )
     for owner in passes:
@@ -74,7 +75,12 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
             "yes" if owner.set_aside else "no",
             remarks[-1].reason if owner.set_aside and remarks else "",
             owner.note,
+            owner.action,
+            owner.fallback,
+            owner.get_run_group_display() if owner.run_group else "",
             owner.who_ran,
+            owner.helped_by,
+            owner.brought_by.display_name if owner.brought_by and owner.origin == Origin.TYPED else "",
         ]
         end = owner.started_at.isoformat()
         for row in figures.get(owner.pk) or [[*[""] * (_OWN - 1), owner.method_version]]:

@@ -18,7 +18,7 @@ from nomothet.words import say
 
 @dataclass(frozen=True)
 class Pip:
-    """One pass in a cell: kept, flagged, failed, blocked or set_aside."""
+    """One pass in a cell: kept, first (a first run), flagged, failed, blocked or set_aside."""
 
     pass_id: str
     number: int
@@ -64,6 +64,8 @@ class ProgressCell:
 @dataclass(frozen=True)
 class Totals:
     kept: int
+    # First runs, which are a group of their own.
+    first: int
     owed: int
     running: int
     failed: int
@@ -141,6 +143,8 @@ def pip_of(row: PassRow, flagged: Mapping[int, str], blocked: Mapping[int, str])
     if row.outcome != "completed":
         words = " ".join(filter(None, [OUTCOMES[row.outcome], row.note and f"({row.note})"]))
         return Pip(row.id, row.number, "failed", words)
+    if row.run_group:
+        return Pip(row.id, row.number, "first", "first run after a start, compared with its like only")
     if row.number in blocked:
         return Pip(row.id, row.number, "blocked", f"not averaged: {blocked[row.number]}")
     if row.number in flagged:
@@ -175,6 +179,7 @@ def totals_of(cells: Sequence[ProgressCell]) -> Totals:
     states = [pip.state for cell in cells for pip in cell.pips]
     return Totals(
         kept=states.count("kept") + states.count("flagged"),
+        first=states.count("first"),
         owed=sum(cell.owed for cell in cells),
         running=sum(len(cell.running) for cell in cells),
         failed=states.count("failed"),

@@ -26,7 +26,7 @@ from nomothet.server.matrix.row_shapes import (
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.reviews.shown import LOWS, metric_of, resolve, told_low
+from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, resolve, row_keys, run_group, told_low
 from nomothet.words import comparisons, say, targets
 
 # Of a held run these show the cap and not the machine; its lows may still tell something.
@@ -92,7 +92,9 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         )
         if noise.source == "unknown":
             noise = next((c.noise for c in compared.values()), noise)
-    label = told_low(shown).label if (test.pk, shown) in evidence.told else metric.label
+    label = metric.label
+    if (test.pk, shown) in evidence.told:
+        label = told_low(plain_key(shown)).label + (", first run" if run_group(shown) else "")
     row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared)
     spread = None if math.isnan(noise.sd) else (100 * noise.sd if metric.scale == "ratio" else noise.sd)
     level = next((one.level for one in compared.values()), passes.ALPHA)
@@ -113,7 +115,7 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
             for column, found in evidence.apart.get((test.pk, metric.key), {}).items()
         },
         gaps={str(column): reason for column, reason in context.gaps.get((test.pk, shown), {}).items()},
-        reading=ReadingMethodShape(**test.readings[shown]) if shown in test.readings else None,
+        reading=ReadingMethodShape(**test.readings[plain_key(shown)]) if plain_key(shown) in test.readings else None,
         untrusted=context.distrust.values.get("reason", say(context.distrust)) if context.distrust else "",
     )
 
@@ -323,7 +325,7 @@ def _build(context: Context, test: Test, results: LensResults) -> list[RowShape]
             test,
             metric,
         )
-        for metric in test.shown
+        for metric in row_keys(test, has_first=context.evidence.first_runs(test.pk))
     ]
 
 

@@ -8,7 +8,8 @@ from typing import Any
 from django.utils import timezone
 
 from nomothet.formats.words import METHOD_VERSION
-from nomothet.server.docket.commands import next_number
+from nomothet.server.docket.commands import number_for
+from nomothet.server.passes.first_runs import group_of
 from nomothet.server.passes.models import Origin, Pass, Series
 from nomothet.server.passes.stamping import stamped
 from nomothet.server.people.models import User
@@ -19,21 +20,23 @@ def new_file_pass(
     user: User | None, test: Test, column: Column, pass_id: uuid.UUID, *,
     note: str, duration_s: float, environment: dict[str, Any], began_s: float | None = None,
 ) -> Pass:  # fmt: skip
-    """A completed pass with the next number of its cell; within a transaction, which holds the review until it ends.
+    """A completed pass that settles what is owed in its cell; within a transaction, which holds the review to its end.
 
     It began when its file says; else it counts from now.
     """
     Review.objects.select_for_update().get(pk=test.review_id)
     now = timezone.now()
+    started = now if began_s is None else datetime.fromtimestamp(began_s, UTC)
     return Pass.objects.create(
         id=pass_id,
         test=test,
         column=column,
-        number=next_number(test, column),
+        number=number_for(test, column, pass_id),
         origin=Origin.FILE,
         outcome="completed",
         note=note[:2000],
-        started_at=now if began_s is None else datetime.fromtimestamp(began_s, UTC),
+        started_at=started,
+        run_group=group_of(test, column, started),
         duration_s=duration_s,
         whole_at=now,
         brought_by=user,

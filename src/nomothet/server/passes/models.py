@@ -12,14 +12,8 @@ from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
 
 
-def kept_when(prefix: str = "") -> models.Q:
-    """When a pass counts: whole, completed, not set aside, and no part of a recorder pair (docs/method.md, 2).
-
-    Parameters
-    ----------
-    prefix : str
-        Leads from the model that is asked to its pass, such as "owner__".
-    """
+def counts_when(prefix: str = "") -> models.Q:
+    """When a pass counts in its group, be that the plain passes or the first runs."""
     return models.Q(
         **{
             f"{prefix}whole_at__isnull": False,
@@ -28,6 +22,18 @@ def kept_when(prefix: str = "") -> models.Q:
             f"{prefix}recorder": "",
         }
     )
+
+
+def kept_when(prefix: str = "") -> models.Q:
+    """When a pass is in its cell's centre: whole, completed, not set aside, no part of a recorder pair, and no first
+    run of a workload whose first runs are a group of their own (docs/method.md, 2).
+
+    Parameters
+    ----------
+    prefix : str
+        Leads from the model that is asked to its pass, such as "owner__".
+    """
+    return counts_when(prefix) & models.Q(**{f"{prefix}run_group": ""})
 
 
 class PassQuerySet(models.QuerySet["Pass"]):
@@ -52,6 +58,10 @@ class OfPassQuerySet(models.QuerySet[Any]):
     def kept(self) -> "OfPassQuerySet":
         """Those of passes that count."""
         return self.filter(kept_when("owner__"))
+
+    def of_any_group(self) -> "OfPassQuerySet":
+        """Those of passes that count among the plain passes or among the first runs."""
+        return self.filter(counts_when("owner__"))
 
 
 class Origin(models.TextChoices):
@@ -82,6 +92,16 @@ class Pass(models.Model):
     set_aside = models.BooleanField(default=False)
     # "off" and "on" are passes run in pairs to learn what recording costs; they are in no cell's centre.
     recorder = models.CharField(max_length=3, blank=True, choices=[("off", "off"), ("on", "on")])
+    # "first" is the first run after a start, of a workload that keeps these apart; it is compared with its like only.
+    run_group = models.CharField(max_length=5, blank=True, choices=[("first", "first run")])
+    # Who stood at the machine, where that is not who typed it, and who helped or ran it elsewhere.
+    ran_by = models.CharField(max_length=120, blank=True)
+    helped_by = models.CharField(max_length=200, blank=True)
+    # Of a pass that failed: what was done about it, and what was run instead. `note` says why it ended so.
+    action = models.CharField(max_length=300, blank=True)
+    fallback = models.CharField(max_length=300, blank=True)
+    # Of a pass by hand: {"steps": [{"key", "kind", "words", "at", "by", "observed"}], "clock": {…}}.
+    procedure = models.JSONField(default=dict)
     # Of a load search: every attempt in order, as formats.searches writes them.
     attempts = models.JSONField(default=list)
     # Of a job that was done in part: {"done", "whole", "unit"}; its forecast is computed, never stored.
@@ -97,14 +117,21 @@ class Pass(models.Model):
         ordering = ["number", "started_at"]
 
     @property
-    def is_kept(self) -> bool:
-        """As `kept_when` says it, of a pass that is read already."""
+    def counts(self) -> bool:
+        """As `counts_when` says it, of a pass that is read already."""
         whole = self.whole_at is not None
         return whole and self.outcome == "completed" and not self.set_aside and not self.recorder
 
     @property
+    def is_kept(self) -> bool:
+        """As `kept_when` says it, of a pass that is read already."""
+        return self.counts and not self.run_group
+
+    @property
     def who_ran(self) -> str:
-        """The person or the bench that it came from."""
+        """The person who ran it, else the person or the bench that it came from."""
+        if self.ran_by:
+            return self.ran_by
         if self.brought_by is not None:
             return self.brought_by.display_name
         return f"the bench of {self.bench.system.name}" if self.bench is not None else ""
@@ -191,6 +218,8 @@ class Remark(models.Model):
             ("taken_back", "taken back"),
             ("corrected", "corrected"),
             ("read_again", "read again"),
+            ("regrouped", "moved to another group"),
+            ("told", "told more of"),
         ],
     )
     reason = models.CharField(max_length=300)

@@ -16,7 +16,7 @@ from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.passes.marks import marks_of
-from nomothet.server.passes.models import Mark, Pass, Series
+from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
@@ -25,7 +25,7 @@ from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 3
+FORMAT = 4
 
 
 @dataclass(frozen=True)
@@ -61,8 +61,15 @@ class RecordPass:
     note: str
     set_aside: bool
     reason: str
-    # Who ran it or brought it: a person, or the bench of a system.
+    # Why it failed is its note; what was done about it, and what was run instead.
+    action: str
+    fallback: str
+    # "first" for a first run after a start.
+    run_group: str
+    # Who ran it or brought it: a person, or the bench of a system; who helped, and who typed it.
     by: str
+    helped_by: str
+    typed_by: str
     started_at: datetime
     has_trace: bool
     frame: TraceFrame
@@ -112,7 +119,7 @@ def record_content(review: Review, matrix: MatrixShape, user: User, now: datetim
         matrix=matrix,
         configurations=_configurations(review),
         passes=passes,
-        measured_by=list(dict.fromkeys(one.by for one in passes if one.by)),
+        measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,
         published_at=now,
     )
@@ -157,7 +164,12 @@ def _pass(owner: Pass, captures: list[CaptureShape], content: Mapping[str, Any],
         note=owner.note,
         set_aside=owner.set_aside,
         reason=_reason(owner),
+        action=owner.action,
+        fallback=owner.fallback,
+        run_group=owner.run_group,
         by=owner.who_ran,
+        helped_by=owner.helped_by,
+        typed_by=owner.brought_by.display_name if owner.brought_by and owner.origin == Origin.TYPED else "",
         started_at=owner.started_at,
         has_trace=any(capture.kind == "frames" for capture in captures),
         frame=trace_frame(owner.test, content),

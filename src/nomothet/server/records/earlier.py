@@ -12,20 +12,26 @@ from nomothet.words.numbers import figure, signed
 
 Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
+# What passes of earlier records say nothing of.
+_UNTOLD = {"action": "", "fallback": "", "run_group": "", "helped_by": "", "typed_by": ""}
 
 
 def readable(content: Data) -> Data:
     """The content of a record in the present format.
 
     The first format told differences so that better was above 0; they become the plain change of the value. What it
-    did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page.
+    did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
+    and the third knew neither first runs nor who helped.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
         return content
     matrix = content["matrix"]
-    if kept == _WITHOUT_NOTES:
-        return {**content, "matrix": {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}}
+    if kept >= _WITHOUT_NOTES:
+        passes = [{**_UNTOLD, **one} for one in content["passes"]]
+        if kept == _WITHOUT_NOTES:
+            matrix = {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}
+        return {**content, "passes": passes, "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}}}
     return {
         **content,
         "format": 1,
@@ -41,6 +47,7 @@ def readable(content: Data) -> Data:
             "returned": [],
             "recounting": [],
             "progress": [_progress(row) for row in matrix["progress"]],
+            "totals": {"first": 0, **matrix.get("totals", {})},
         },
     }
 
@@ -49,7 +56,7 @@ def _pass(one: Data) -> Data:
     frame = {"skip_s": 0.0, "end_cut_s": 0.0, "bands": [], "first_drop_s": None, "drop_cause": "", "limits": {}}
     words = one["outcome"].replace("_", " ")
     added = {"outcome_words": words, "note": "", "by": "", "started_at": None, "marks": [], "pictures": []}
-    return {**added, "frame": frame, **one}
+    return {**added, **_UNTOLD, "frame": frame, **one}
 
 
 def _row(row: Data, matrix: Data) -> Data:

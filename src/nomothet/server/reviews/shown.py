@@ -1,11 +1,33 @@
 """What the shown metrics of a test measure."""
 
+from collections.abc import Sequence
+from dataclasses import replace
+
 from nomothet.core.compare import Direction
 from nomothet.core.passes import Scale
 from nomothet.formats.words import FRAME_METRICS, Metric
 from nomothet.server.reviews.models import Test
 
 LOWS = ("low_1pct", "low_01pct")
+# Begins the key of a row of first runs: "first:load_s" shows load_s of the first runs after a start, and of no others.
+FIRST = "first:"
+
+
+def plain_key(shown: str) -> str:
+    """The metric of a row of first runs, or the row's own."""
+    return shown.removeprefix(FIRST)
+
+
+def run_group(shown: str) -> str:
+    """The group of passes that a row shows."""
+    return "first" if shown.startswith(FIRST) else ""
+
+
+def row_keys(test: Test, *, has_first: bool = False) -> Sequence[str]:
+    """The rows of a test: its shown metrics, each followed by that of first runs where these are apart."""
+    if not (has_first or test.workload.first_run_apart):
+        return list(test.shown)
+    return [key for shown in test.shown for key in (shown, FIRST + shown)]
 
 
 def resolve(metric: str, low_definition: str) -> str:
@@ -21,6 +43,9 @@ def told_low(low: str) -> Metric:
 
 def metric_of(test: Test, metric: str, low_definition: str) -> Metric:
     """What a shown metric of a test measures."""
+    if run_group(metric):
+        plain = metric_of(test, plain_key(metric), low_definition)
+        return replace(plain, key=FIRST + plain.key, label=f"{plain.label}, first run")
     stored = resolve(metric, low_definition)
     if stored in FRAME_METRICS:
         return FRAME_METRICS[stored]

@@ -82,6 +82,8 @@ class CheckSerializer(serializers.Serializer[Any]):
     reading = serializers.CharField(max_length=60, required=False, allow_blank=True)
     at_most = serializers.FloatField(required=False, allow_null=True)
     unit = serializers.CharField(max_length=12, required=False, allow_blank=True)
+    # Looked at before each pass that is run by hand, and not once for all of a visit.
+    each_pass = serializers.BooleanField(required=False)
 
 
 class SystemEditSerializer(serializers.Serializer[Any]):

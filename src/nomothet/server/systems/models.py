@@ -24,7 +24,8 @@ class System(models.Model):
     changes_by = models.CharField(max_length=6, choices=[("tester", "tester"), ("bench", "bench")], default="tester")
     # What an observed value that is not what was set does to the docket.
     on_mismatch = models.CharField(max_length=4, choices=[("stop", "stop"), ("flag", "flag")], default="stop")
-    # [{"key", "words", "reading"?, "at_most"?, "unit"?}]: looked at before the first pass after a change.
+    # [{"key", "words", "reading"?, "at_most"?, "unit"?, "each_pass"?}]: looked at before the first pass after a change,
+    # or before each pass that is run by hand.
     checks = models.JSONField(default=list)
     present = models.ForeignKey(
         "Configuration", null=True, blank=True, on_delete=models.SET_NULL, related_name="present_on"

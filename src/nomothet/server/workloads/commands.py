@@ -23,7 +23,8 @@ MEANING = (
     "kind", "procedure", "steps", "runner", "command", "settings", "metrics", "duration_s", "warm_up_s",
 )  # fmt: skip
 EDITABLE = (
-    "name", "description", "requirements", "files", "rules", "judgement", "comparable", "checks", *MEANING,
+    "name", "description", "requirements", "files", "rules", "judgement", "comparable", "checks", "first_run_apart",
+    *MEANING,
 )  # fmt: skip
 
 

@@ -100,3 +100,4 @@ class WorkloadSerializer(serializers.Serializer[Any]):
     judgement = serializers.CharField(required=False, allow_blank=True, max_length=2000)
     comparable = ComparableSerializer(many=True, required=False)
     checks = CheckSerializer(many=True, required=False)
+    first_run_apart = serializers.BooleanField(required=False)

@@ -49,7 +49,10 @@ class Workload(models.Model):
     judgement = models.TextField(blank=True)
     # [{"version", "why"}]: other editions whose figures may be compared with this one's.
     comparable = models.JSONField(default=list)
+    # [{"key", "words", "reading"?, "at_most"?, "unit"?, "each_pass"?}]
     checks = models.JSONField(default=list)
+    # Its first run after a start is a group of its own: another thing than the warm runs that follow.
+    first_run_apart = models.BooleanField(default=False)
     archived_at = models.DateTimeField(null=True)
     edit = models.PositiveIntegerField(default=1)
 

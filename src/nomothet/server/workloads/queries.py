@@ -59,6 +59,7 @@ class WorkloadShape:
     judgement: str
     comparable: list[dict[str, Any]]
     checks: list[dict[str, Any]]
+    first_run_apart: bool
     archived_at: datetime | None
     edit: int
     # It has passes, so that what says how they came about stays as it is.
@@ -117,6 +118,7 @@ def _shape(workload: Workload, family: list[Workload], run: Container[int]) -> W
         judgement=workload.judgement,
         comparable=workload.comparable,
         checks=workload.checks,
+        first_run_apart=workload.first_run_apart,
         archived_at=workload.archived_at,
         edit=workload.edit,
         fixed=workload.pk in run,

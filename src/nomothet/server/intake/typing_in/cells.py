@@ -8,11 +8,12 @@ from nomothet.core.noise import pooled_noise
 from nomothet.core.readings import Reading
 from nomothet.formats.words import Metric
 from nomothet.server.analysis.queries import rated_clocks
-from nomothet.server.docket.commands import next_numbers
-from nomothet.server.passes.models import Origin, Pass
+from nomothet.server.docket.commands import next_numbers, owed_in
+from nomothet.server.docket.models import Entry
+from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.shown import LOWS, metric_of, told_low
+from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, told_low
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,20 @@ class Typed:
     text: str
     method: str = ""
     half_width: float | None = None
+    # The number of the pass that it belongs to, where somebody says so.
+    onto: int | None = None
+
+
+@dataclass(frozen=True)
+class Hands:
+    """Who ran what is typed, where that is not who types it, and who helped or ran it elsewhere."""
+
+    ran_by: str = ""
+    helped_by: str = ""
+
+
+# Whoever types it ran it, alone.
+NOBODY_ELSE = Hands()
 
 
 @dataclass(frozen=True)
@@ -35,6 +50,8 @@ class Landing:
     number: int
     new: bool
     warnings: list[str]
+    # The owed pass that it settles.
+    settles: Entry | None = None
 
 
 @dataclass(frozen=True)
@@ -58,12 +75,13 @@ class Slot:
     joinable: bool
     kept: bool
     owner: Pass | None = None
+    run_group: str = ""
 
 
 class Cells:
     """Tests, columns and passes of a review, read once for a whole block; what lands is noted as it lands."""
 
-    def __init__(self, review: Review, typed: Sequence[Typed]) -> None:
+    def __init__(self, review: Review, typed: Sequence[Typed], *, lock: bool = False) -> None:
         self.review = review
         self.tests = {test.pk: test for test in review.tests.select_related("workload", "review")}
         self.columns = {column.pk: column for column in review.columns.select_related("configuration")}
@@ -71,26 +89,31 @@ class Cells:
         wanted = {one.test for one in typed}
         found = Pass.objects.whole().filter(test__in=wanted).prefetch_related("figures")
         for owner in found.order_by("number", "started_at"):
-            kept = owner.is_kept
-            joinable = kept and owner.origin == Origin.TYPED and not owner.attempts
+            kept = owner.counts
+            joinable = kept and not owner.attempts
             figures = {figure.metric: figure.value for figure in owner.figures.all()}
-            slot = Slot(owner.number, figures, joinable, kept, owner)
+            slot = Slot(owner.number, figures, joinable, kept, owner, owner.run_group)
             self.slots.setdefault((owner.test_id, owner.column_id), []).append(slot)
         self._next = next_numbers(wanted)
+        self._owed = owed_in(wanted, lock=lock)
         self._borrowed: dict[tuple[int, str], float | None] = {}
         self._rated: Mapping[int, float | None] | None = None
 
-    def values(self, test: int, column: int, metric: str) -> list[float]:
+    def values(self, test: int, column: int, metric: str, group: str = "") -> list[float]:
         """Values on record; what is only about to be stored is not held against itself."""
-        slots = self.slots.get((test, column), [])
+        slots = [slot for slot in self.slots.get((test, column), []) if slot.run_group == group]
         return [slot.figures[metric] for slot in slots if slot.kept and slot.owner and metric in slot.figures]
 
-    def next_number(self, test: Test, column: Column) -> int:
-        """A number for a pass about to be made."""
+    def next_number(self, test: Test, column: Column) -> tuple[int, Entry | None]:
+        """A number for a pass about to be made, with the owed pass that it settles."""
         cell = (test.pk, column.pk)
+        owed = self._owed.get(cell)
+        if owed:
+            entry = owed.pop(0)
+            return entry.number, entry
         number = self._next.get(cell, 1)
         self._next[cell] = number + 1
-        return number
+        return number, None
 
     def rated_mhz(self, column: int) -> float | None:
         """What the processor of a configuration is rated for; two queries for all columns."""
@@ -116,7 +139,8 @@ class Cells:
 def typed_metric(test: Test, shown: str) -> Metric:
     """What a typed figure of a row measures: a low that a tool has shown is as that tool says, whatever the review's
     definition."""
-    return told_low(shown) if shown in LOWS else metric_of(test, shown, test.review.low_definition)
+    plain = plain_key(shown)
+    return told_low(plain) if plain in LOWS else metric_of(test, plain, test.review.low_definition)
 
 
 def typed_of(cells: Iterable[Mapping[str, Any]]) -> list[Typed]:

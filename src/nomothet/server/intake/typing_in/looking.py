@@ -1,6 +1,7 @@
 """What typed text would become: read, placed on passes, and held against what is known."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
+from dataclasses import replace
 
 from nomothet.core.errors import BadQuantity
 from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility, read_readings
@@ -8,6 +9,7 @@ from nomothet.formats.words import Metric
 from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, typed_metric
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.reviews.shown import plain_key, run_group
 from nomothet.words import says
 
 MOST_CELLS = 2000
@@ -26,10 +28,10 @@ def look_at_one(cells: Cells, typed: Typed) -> Looked:
     test, column = cells.tests.get(typed.test), cells.columns.get(typed.column)
     if test is None or column is None:
         return Looked(typed, error="This cell is not in the review any more; reload the matrix.")
-    if typed.metric not in test.shown:
+    if plain_key(typed.metric) not in test.shown:
         return Looked(typed, error=f"This test does not show {typed.metric}.")
     metric = typed_metric(test, typed.metric)
-    known = test.readings.get(typed.metric, {})
+    known = test.readings.get(plain_key(typed.metric), {})
     method = typed.method or known.get("method", "")
     # A block brings a method without a precision: the row's holds for the row's own method.
     of_row = typed.half_width is None and method == known.get("method")
@@ -44,31 +46,51 @@ def look_at_one(cells: Cells, typed: Typed) -> Looked:
     if metric.scale == "ratio" and any(one.value is not None and one.value <= 0 for one in readings):
         words = "A figure of this row is over 0. Type a letter for how the pass ended, or - for not run."
         return Looked(typed, metric.unit, error=words)
-    landings = _landings(cells, test, column, metric, readings)
-    chosen = Typed(typed.test, typed.column, typed.metric, typed.text, method, half_width)
+    try:
+        landings = _landings(cells, (test, column), typed, metric, readings)
+    except BadQuantity as error:
+        return Looked(typed, metric.unit, error=str(error))
+    chosen = replace(typed, method=method, half_width=half_width)
     return Looked(chosen, metric.unit, landings, asks_method=not method)
 
 
-def _landings(cells: Cells, test: Test, column: Column, metric: Metric, readings: Iterable[Reading]) -> list[Landing]:
-    """Readings of another row of the same pass go onto the passes typed before; the rest become new passes."""
+def _landings(
+    cells: Cells, cell: tuple[Test, Column], typed: Typed, metric: Metric, readings: Sequence[Reading]
+) -> list[Landing]:
+    """Readings of another row of the same passes go onto these; the rest become new passes."""
+    test, column = cell
+    group = run_group(typed.metric)
     slots = cells.slots.setdefault((test.pk, column.pk), [])
-    waiting = [slot for slot in slots if slot.joinable and metric.key not in slot.figures]
-    values, spread = cells.values(test.pk, column.pk, metric.key), cells.spread(test, metric)
+    waiting = [slot for slot in slots if slot.joinable and slot.run_group == group and metric.key not in slot.figures]
+    if typed.onto is not None:
+        waiting = _only(typed.onto, waiting, metric, readings)
+    values, spread = cells.values(test.pk, column.pk, metric.key, group), cells.spread(test, metric)
     found = []
     for reading in readings:
         if reading.missing:
             found.append(Landing(reading, 0, False, []))
             continue
         joins = waiting.pop(0) if waiting and reading.value is not None else None
-        slot = joins or Slot(cells.next_number(test, column), {}, reading.value is not None, False)
+        number, settles = (joins.number, None) if joins else cells.next_number(test, column)
+        slot = joins or Slot(number, {}, reading.value is not None, False, run_group=group)
         rated = cells.rated_mhz(column.pk) if metric.unit in ("MHz", "GHz") else None
         warnings = _warnings(reading, metric, values, spread, slot, rated)
-        found.append(Landing(reading, slot.number, joins is None, warnings))
+        found.append(Landing(reading, slot.number, joins is None, warnings, settles))
         if joins is None:
             slots.append(slot)
         if reading.value is not None:
             slot.figures[metric.key] = reading.value
     return found
+
+
+def _only(number: int, waiting: Sequence[Slot], metric: Metric, readings: Sequence[Reading]) -> list[Slot]:
+    """The pass that somebody has named, which takes one figure more."""
+    if len(readings) != 1 or readings[0].value is None:
+        raise BadQuantity("text", "One figure is needed for this pass.")
+    named = [slot for slot in waiting if slot.number == number]
+    if not named:
+        raise BadQuantity("text", f"Pass {number} takes no {metric.label}: it has one, does not count, or is gone.")
+    return named
 
 
 def _warnings(

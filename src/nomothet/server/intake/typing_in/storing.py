@@ -10,8 +10,10 @@ from nomothet.core.readings import Reading
 from nomothet.core.units import conversion
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.analysis.commands import store_fingerprints
+from nomothet.server.docket.commands import owe_again, settle
+from nomothet.server.docket.models import Entry
 from nomothet.server.feed.commands import announce
-from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Typed, typed_metric
+from nomothet.server.intake.typing_in.cells import NOBODY_ELSE, Cells, Hands, Landing, Looked, Typed, typed_metric
 from nomothet.server.intake.typing_in.looking import look_at_one
 from nomothet.server.passes.commands import stamp
 from nomothet.server.passes.models import Figure, Gap, Origin, Pass, Remark
@@ -20,18 +22,21 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.reviews.shown import run_group
 from nomothet.server.systems.states import states
 
 # Test, column and number of a pass.
 _Place = tuple[int, int, int]
 
 
-def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) -> list[Looked]:
+def store(
+    user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed], hands: Hands = NOBODY_ELSE
+) -> list[Looked]:
     """Store typed figures, all or none. Sending the same batch again changes nothing."""
     require(user, Act.RECORD)
     with transaction.atomic():
         locked = Review.objects.select_for_update().get(pk=review.pk)
-        cells = Cells(locked, typed)
+        cells = Cells(locked, typed, lock=True)
         looked = [look_at_one(cells, one) for one in typed]
         if _is_stored(batch):
             return looked
@@ -45,7 +50,7 @@ def store(user: User, review: Review, batch: uuid.UUID, typed: Sequence[Typed]) 
                 metric=wrong.typed.metric,
                 field="method" if not wrong.error else "text",
             )
-        _Batch(user, batch, cells).store(looked)
+        _Batch(user, batch, cells, hands).store(looked)
         stamp(review.tests.all())
         announce("pass", review=review.pk)
         announce("docket", review=review.pk)
@@ -70,9 +75,11 @@ def take_back_batch(user: User, review: Review, batch: uuid.UUID) -> None:
                 owner.set_aside = True
                 owner.save(update_fields=["set_aside"])
                 Remark.objects.create(owner=owner, act="set_aside", reason="typing was taken back", by=user)
+        owe_again(own)
         Gap.objects.filter(batch=batch, test__review=review).delete()
         stamp(review.tests.all())
         announce("pass", review=review.pk)
+        announce("docket", review=review.pk)
 
 
 def _is_stored(batch: uuid.UUID) -> bool:
@@ -82,10 +89,11 @@ def _is_stored(batch: uuid.UUID) -> bool:
 class _Batch:
     """Passes, figures and gaps of one act of typing."""
 
-    def __init__(self, user: User, batch: uuid.UUID, cells: Cells) -> None:
-        self._user, self._batch, self._cells = user, batch, cells
+    def __init__(self, user: User, batch: uuid.UUID, cells: Cells, hands: Hands) -> None:
+        self._user, self._batch, self._cells, self._hands = user, batch, cells, hands
         self._stamps = Stamps(cells.columns.values())
         self._passes: dict[_Place, Pass] = {}
+        self._settled: list[tuple[Entry, uuid.UUID]] = []
         self._figures: list[Figure] = []
         self._gaps: dict[tuple[int, int, str], Gap] = {}
         self._filled: set[tuple[int, int, str]] = set()
@@ -95,6 +103,7 @@ class _Batch:
             for landing in one.landings:
                 self._take(one, landing)
         Pass.objects.bulk_create(self._passes.values())
+        settle(self._settled)
         owners = {figure.owner_id for figure in self._figures} - {owner.pk for owner in self._passes.values()}
         there = set(Figure.objects.filter(owner__in=owners).values_list("owner_id", "metric"))
         if any((figure.owner_id, figure.metric) in there for figure in self._figures):
@@ -123,7 +132,9 @@ class _Batch:
             return
         place = (test.pk, column.pk, landing.number)
         if landing.new:
-            self._passes[place] = self._new_pass(test, column, looked, landing)
+            made = self._passes[place] = self._new_pass(test, column, looked, landing)
+            if landing.settles is not None:
+                self._settled.append((landing.settles, made.pk))
         if reading.value is None:
             return
         metric = typed_metric(test, typed.metric)
@@ -157,10 +168,15 @@ class _Batch:
             origin=Origin.TYPED,
             outcome=reading.outcome,
             note=_note(reading),
+            action=reading.action,
+            fallback=reading.fallback,
+            ran_by=self._hands.ran_by,
+            helped_by=self._hands.helped_by,
             started_at=now,
             duration_s=_length_s(test, looked, reading),
             whole_at=now,
             brought_by=self._user,
+            run_group=run_group(looked.typed.metric),
             environment=self._stamps.on({}, test, column),
             batch=self._batch,
             part={"done": reading.part[0], "whole": reading.part[1]} if reading.part else None,
