@@ -68,8 +68,8 @@ class Running(HandRunTest):
             ("check", "cooled down", None),
             ("setting", "preset: high", None),
             ("scene", "kelp tunnel, first save", None),
-            ("end", "at the gate", None),
             ("duration", "Let it run", 60),
+            ("end", "at the gate", None),
         ]
         self.assertEqual(steps, expected)
         fields = [(field["metric"], field["unit"], field["method"]) for field in sheet["fields"]]

@@ -14,6 +14,7 @@ const Review = lazy(() => import("./places/Review").then((m) => ({ default: m.Re
 const Systems = lazy(() => import("./places/Systems").then((m) => ({ default: m.Systems })));
 const System = lazy(() => import("./places/System").then((m) => ({ default: m.System })));
 const DocketPage = lazy(() => import("./places/DocketPage").then((m) => ({ default: m.DocketPage })));
+const HandPage = lazy(() => import("./places/HandPage").then((m) => ({ default: m.HandPage })));
 const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ default: m.RunningPage })));
 const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
@@ -51,6 +52,7 @@ function Inside() {
               <Route path="/systems" element={<Systems />} />
               <Route path="/systems/:system" element={<System />} />
               <Route path="/systems/:system/docket" element={<DocketPage />} />
+              <Route path="/hand/:entry" element={<HandPage />} />
               <Route path="/running/:entry" element={<RunningPage />} />
               <Route path="/shelf" element={<Shelf />} />
               <Route path="/workloads" element={<Workloads />} />

@@ -139,7 +139,7 @@ export function matrixOf(more: Partial<MatrixShape> = {}): MatrixShape {
     low_words: "mean of the slowest frames",
     progress: [],
     rows: [],
-    totals: { kept: 0, owed: 0, running: 0, failed: 0, flagged: 0, set_aside: 0 },
+    totals: { kept: 0, first: 0, owed: 0, running: 0, failed: 0, flagged: 0, set_aside: 0 },
     limits: [],
     alike: [],
     flags: [],

@@ -76,6 +76,13 @@ function passOf(id: string, more: object = {}) {
     marks: [],
     pictures: [],
     attempts: 0,
+    action: "",
+    fallback: "",
+    run_group: "",
+    ran_by: "",
+    helped_by: "",
+    brought_by: "Tomas Quill",
+    steps: [],
     ...more,
   };
 }
@@ -108,6 +115,36 @@ function list(passes: object[], more: object = {}, shown = ""): string {
     },
   );
 }
+
+test("a first run wears its own sign and says what it is compared with", () => {
+  const html = list([passOf("a", { run_group: "first" })]);
+  assert.ok(namesIn(html).includes("first run"));
+  assert.ok(textOf(html).includes("compared with its like only"));
+});
+
+test("a failure tells what was done about it and what ran instead", () => {
+  const crashed = { outcome: "crashed", outcome_words: "crashed", note: "driver reset" };
+  const said = textOf(list([passOf("a", { ...crashed, action: "went on", fallback: "low preset" })]));
+  for (const words of ["driver reset", "Done about it: went on", "Ran instead: low preset"])
+    assert.ok(said.includes(words), said);
+});
+
+test("an opened pass tells who ran it, who helped and who typed it", () => {
+  const hands = { origin: "typed", ran_by: "Ines Barrow", helped_by: "Oskar Lind, from afar" };
+  const said = textOf(list([passOf("a", hands)], {}, "a"));
+  assert.ok(said.includes("run by Ines Barrow with Oskar Lind, from afar; typed by Tomas Quill"), said);
+});
+
+test("an opened pass by hand tells its steps, and what was over its limit", () => {
+  const tick = { at: "2026-05-04T10:00:00Z", by: "Ines Barrow" };
+  const steps = [
+    { kind: "check", words: "cooled down", observed: 51, unit: "°C", fits: false, ...tick },
+    { kind: "scene", words: "kelp tunnel", at: "", by: "", observed: null, unit: "", fits: true },
+  ];
+  const said = textOf(list([passOf("a", { steps })], {}, "a"));
+  for (const words of ["1 of 2 steps ticked", "51 °C ⚑ over its limit", "kelp tunnel not ticked"])
+    assert.ok(said.includes(words), said);
+});
 
 test("a pass wears the sign that Progress gives it", () => {
   const html = list([

@@ -20,6 +20,7 @@ export type SystemDetail = Shapes["SystemDetail"];
 export type ConfigurationShape = Shapes["ConfigurationShape"];
 export type WorkloadShape = Shapes["WorkloadShape"];
 export type SystemDocket = Shapes["SystemDocket"];
+export type HandRun = Shapes["HandRun"];
 export type BenchGlance = Shapes["BenchGlance"];
 export type LiveShape = Shapes["LiveShape"];
 export type PlanShape = Shapes["PlanShape"];

@@ -52,6 +52,19 @@ export const systemDocketQuery = (system: number) =>
       body(await api.GET("/api/systems/{system}/docket", { params: { path: { system } } })),
   });
 
+/** The sheet of a pass by hand. */
+export const handQuery = (entry: number) =>
+  queryOptions({
+    queryKey: ["hand", entry],
+    queryFn: async () => body(await api.GET("/api/docket/{entry}/hand", { params: { path: { entry } } })),
+  });
+
+export const systemLogQuery = (system: number) =>
+  queryOptions({
+    queryKey: ["system-log", system],
+    queryFn: async () => body(await api.GET("/api/systems/{system}/log", { params: { path: { system } } })),
+  });
+
 export const catalogueQuery = queryOptions({
   queryKey: ["catalogue"],
   queryFn: async () => body(await api.GET("/api/catalogue")),

@@ -299,6 +299,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/docket/{entry}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A pass by hand: GET its sheet, POST begins it, DELETE lets it be owed again. */
+        get: operations["docket_hand_retrieve"];
+        put?: never;
+        /** @description A pass by hand: GET its sheet, POST begins it, DELETE lets it be owed again. */
+        post: operations["docket_hand_create"];
+        /** @description A pass by hand: GET its sheet, POST begins it, DELETE lets it be owed again. */
+        delete: operations["docket_hand_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/hand/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["docket_hand_clock_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/hand/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The pass is over; it is stored with all that was read off it. */
+        post: operations["docket_hand_end_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/hand/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["docket_hand_ticks_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/docket/{entry}/hand/ticks/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["docket_hand_ticks_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/docket/{entry}/live": {
         parameters: {
             query?: never;
@@ -628,6 +712,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passes/{pass_id}/first-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT moves a pass among the first runs after a start; DELETE moves it back. */
+        put: operations["passes_first_run_update"];
+        post?: never;
+        /** @description PUT moves a pass among the first runs after a start; DELETE moves it back. */
+        delete: operations["passes_first_run_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/marks": {
         parameters: {
             query?: never;
@@ -744,6 +846,23 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/telling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description What is told of a pass: why it failed, what was done, what ran instead, who ran it and who helped. */
+        patch: operations["passes_telling_partial_update"];
         trace?: never;
     };
     "/api/passes/{pass_id}/trace": {
@@ -1659,6 +1778,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Visits of a system that are over, and what failed on it. */
+        get: operations["systems_log_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{system}/populate": {
         parameters: {
             query?: never;
@@ -2155,6 +2291,7 @@ export interface components {
             /** Format: double */
             at_most?: number | null;
             unit?: string;
+            each_pass?: boolean;
         };
         ChoiceRequest: {
             index: number;
@@ -2163,6 +2300,9 @@ export interface components {
             columns?: components["schemas"]["UseRequest"][] | null;
             /** Format: double */
             every_s?: number | null;
+        };
+        ClockRequest: {
+            running: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         CollapseShape: {
@@ -2413,6 +2553,36 @@ export interface components {
             content: components["schemas"]["RecordContent"];
             editions: components["schemas"]["RecordShape"][];
         };
+        /**
+         * @description * `completed` - completed
+         *     * `stopped` - stopped
+         *     * `did_not_start` - did_not_start
+         *     * `refused` - refused
+         *     * `crashed` - crashed
+         *     * `hung` - hung
+         *     * `visual_faults` - visual_faults
+         *     * `overloaded` - overloaded
+         * @enum {string}
+         */
+        EndingOutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
+        EndingRequest: {
+            outcome: components["schemas"]["EndingOutcomeEnum"];
+            readings?: components["schemas"]["HandReadingRequest"][];
+            /** @default  */
+            note: string;
+            /** @default  */
+            action: string;
+            /** @default  */
+            fallback: string;
+            /** Format: double */
+            duration_s?: number | null;
+            /** @default false */
+            first_run: boolean;
+            /** @default  */
+            ran_by: string;
+            /** @default  */
+            helped_by: string;
+        };
         /** @description What is enough, against the sizes on offer; `size` is null where none is. */
         EnoughShape: {
             quantity: string;
@@ -2574,7 +2744,87 @@ export interface components {
             position: number;
             is_baseline: boolean;
             waits: string;
+            search: boolean;
             entries: components["schemas"]["EntryShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        HandField: {
+            metric: string;
+            label: string;
+            unit: string;
+            method: string;
+            /** Format: double */
+            half_width: number | null;
+        };
+        HandReadingRequest: {
+            metric: string;
+            text: string;
+            /** @default  */
+            method: components["schemas"]["MethodEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            half_width?: number | null;
+        };
+        /** @description One owed pass as whoever stands at the machine sees it. `now` is the server's clock, which times the pass. */
+        HandRun: {
+            entry: number;
+            pass_id: string | null;
+            state: string;
+            by_hand: string;
+            mine: boolean;
+            review: number;
+            question: string;
+            test: number;
+            test_name: string;
+            detail: string;
+            search: boolean;
+            column: number;
+            label: string;
+            position: number;
+            is_baseline: boolean;
+            configuration: string;
+            system: number;
+            system_name: string;
+            present: boolean;
+            number: number;
+            steps: components["schemas"]["HandStep"][];
+            fields: components["schemas"]["HandField"][];
+            /** Format: date-time */
+            started_at: string | null;
+            /** Format: date-time */
+            stopped_at: string | null;
+            /** Format: date-time */
+            now: string;
+            first_run_apart: boolean;
+            first_run: boolean;
+            next_entry: number | null;
+            left: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        HandStep: {
+            key: string;
+            kind: string;
+            words: string;
+            reading: string;
+            unit: string;
+            /** Format: double */
+            at_most: number | null;
+            /** Format: double */
+            seconds: number | null;
+            tick: components["schemas"]["HandTick"] | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        HandTick: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            observed: number | null;
+            fits: boolean;
+        };
+        HandTickRequest: {
+            key: string;
+            /** @default  */
+            observed: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         HeatShape: {
@@ -2706,7 +2956,11 @@ export interface components {
             missing: string;
             number: number;
             new: boolean;
+            settles: boolean;
             warnings: string[];
+            reason: string;
+            action: string;
+            fallback: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LaneShape: {
@@ -2792,6 +3046,29 @@ export interface components {
             limit_c: number | null;
             points: components["schemas"]["LivePoint"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LoggedPass: {
+            id: string;
+            review: number;
+            question: string;
+            test: number;
+            column: number;
+            metric: string;
+            test_name: string;
+            detail: string;
+            configuration: string;
+            number: number;
+            outcome: string;
+            outcome_words: string;
+            note: string;
+            action: string;
+            fallback: string;
+            set_aside: boolean;
+            by: string;
+            helped_by: string;
+            /** Format: date-time */
+            started_at: string;
+        };
         LookRequest: {
             flag: string;
             /** @default  */
@@ -2818,9 +3095,21 @@ export interface components {
          * @enum {string}
          */
         LowDefinitionEnum: "slowest_mean" | "percentile" | "time_share";
+        /**
+         * @description * `completed` - completed
+         *     * `stopped` - stopped by the tester
+         *     * `did_not_start` - did not start
+         *     * `refused` - refused, requirement not met
+         *     * `crashed` - crashed
+         *     * `hung` - hung
+         *     * `visual_faults` - visual faults
+         *     * `overloaded` - overloaded
+         * @enum {string}
+         */
+        ManifestOutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
         ManifestRequest: {
             entry: number;
-            outcome: components["schemas"]["OutcomeEnum"];
+            outcome: components["schemas"]["ManifestOutcomeEnum"];
             /** @default  */
             note: string;
             /** Format: date-time */
@@ -2953,6 +3242,8 @@ export interface components {
             method: components["schemas"]["MethodEnum"];
             /** Format: double */
             half_width?: number | null;
+            /** @default false */
+            everywhere: boolean;
         };
         /**
          * @description * `higher` - higher
@@ -3085,18 +3376,6 @@ export interface components {
             why: string;
         };
         /**
-         * @description * `completed` - completed
-         *     * `stopped` - stopped by the tester
-         *     * `did_not_start` - did not start
-         *     * `refused` - refused, requirement not met
-         *     * `crashed` - crashed
-         *     * `hung` - hung
-         *     * `visual_faults` - visual faults
-         *     * `overloaded` - overloaded
-         * @enum {string}
-         */
-        OutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
-        /**
          * @description The factors of one metric over the tests of a workload, and the correction over all of them.
          *
          *     `refused` says why there is none; then each test has its own only.
@@ -3220,6 +3499,36 @@ export interface components {
             recounting: boolean;
             no_figures: string;
             recorder: string;
+            run_group: string;
+            action: string;
+            fallback: string;
+            ran_by: string;
+            helped_by: string;
+            brought_by: string;
+            steps: components["schemas"]["PassStepShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PassStepShape: {
+            kind: string;
+            words: string;
+            at: string;
+            by: string;
+            /** Format: double */
+            observed: number | null;
+            unit: string;
+            fits: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastVisit: {
+            changeover: number;
+            configuration: string;
+            /** Format: date-time */
+            started_at: string;
+            /** Format: date-time */
+            done_at: string;
+            by: string;
+            steps: components["schemas"]["ChangeStepShape"][];
+            passes: components["schemas"]["LoggedPass"][];
         };
         PasteRequest: {
             text: string;
@@ -3317,6 +3626,13 @@ export interface components {
             on_mismatch?: components["schemas"]["OnMismatchEnum"];
             checks?: components["schemas"]["CheckRequest"][];
         };
+        PatchedTellingRequest: {
+            note?: string;
+            action?: string;
+            fallback?: string;
+            ran_by?: string;
+            helped_by?: string;
+        };
         PatchedTestEditRequest: {
             settings?: {
                 [key: string]: unknown;
@@ -3352,6 +3668,7 @@ export interface components {
             judgement?: string;
             comparable?: components["schemas"]["ComparableRequest"][];
             checks?: components["schemas"]["CheckRequest"][];
+            first_run_apart?: boolean;
         };
         /** @description A phase of a soak, on the clock of the pass. */
         PhaseRequest: {
@@ -3591,7 +3908,12 @@ export interface components {
             note: string;
             set_aside: boolean;
             reason: string;
+            action: string;
+            fallback: string;
+            run_group: string;
             by: string;
+            helped_by: string;
+            typed_by: string;
             /** Format: date-time */
             started_at: string;
             has_trace: boolean;
@@ -4069,6 +4391,11 @@ export interface components {
             visits: components["schemas"]["VisitShape"][];
             blocked: components["schemas"]["GroupShape"][];
         };
+        /** @description The latest first, of both. */
+        SystemLog: {
+            visits: components["schemas"]["PastVisit"][];
+            failures: components["schemas"]["LoggedPass"][];
+        };
         /** @description A system with its bench, as of now. */
         SystemShape: {
             id: number;
@@ -4146,6 +4473,7 @@ export interface components {
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Totals: {
             kept: number;
+            first: number;
             owed: number;
             running: number;
             failed: number;
@@ -4208,9 +4536,14 @@ export interface components {
             method: components["schemas"]["MethodEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             half_width?: number | null;
+            onto?: number | null;
         };
         TypedRequest: {
             cells: components["schemas"]["TypedCellRequest"][];
+            /** @default  */
+            ran_by: string;
+            /** @default  */
+            helped_by: string;
         };
         /**
          * @description * `s` - s
@@ -4318,6 +4651,7 @@ export interface components {
             judgement?: string;
             comparable?: components["schemas"]["ComparableRequest"][];
             checks?: components["schemas"]["CheckRequest"][];
+            first_run_apart?: boolean;
         };
         /** @description A workload in one version; `edit` is what If-Match wants. */
         WorkloadShape: {
@@ -4361,6 +4695,7 @@ export interface components {
             checks: {
                 [key: string]: unknown;
             }[];
+            first_run_apart: boolean;
             /** Format: date-time */
             archived_at: string | null;
             edit: number;
@@ -5028,6 +5363,227 @@ export interface operations {
             header?: never;
             path: {
                 entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_clock_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_end_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_ticks_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandTickRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    docket_hand_ticks_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+                key: string;
             };
             cookie?: never;
         };
@@ -5931,6 +6487,64 @@ export interface operations {
             };
         };
     };
+    passes_first_run_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_first_run_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_marks_create: {
         parameters: {
             query?: never;
@@ -6194,6 +6808,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_telling_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTellingRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {
@@ -8710,6 +9357,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_log_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemLog"];
                 };
             };
             /** @description Refused */

@@ -54,8 +54,11 @@ export function Group({ group, review, large }: Props) {
           pass {running.number}: {runningWords(running, running.stop_wanted)}
           {running.by_hand && <span className="text-quiet"> by hand, {running.by_hand}</span>}
           <Readings progress={running.progress} />
-          <Link to={`/running/${running.id}`} className="mr-3 text-note underline decoration-line">
-            Watch it
+          <Link
+            to={running.by_hand && !group.search ? `/hand/${running.id}` : `/running/${running.id}`}
+            className="mr-3 text-note underline decoration-line"
+          >
+            {running.by_hand && !group.search ? "Go on with it" : "Watch it"}
           </Link>
           {may("stop_passes") && !running.stop_wanted && !running.by_hand && (
             <Button kind={large ? "plain" : "link"} onClick={() => stop([running])}>
@@ -66,8 +69,16 @@ export function Group({ group, review, large }: Props) {
       )}
       {group.waits && <p className="text-small text-mark">{group.waits}</p>}
       {owed.length > 0 && (
-        <div className="mt-0.5 flex justify-between text-quiet">
+        <div className="mt-0.5 flex justify-between gap-3 text-quiet">
           <span>{count(owed.length, "pass")} owed</span>
+          {may("record") && !group.search && owed[0] && (
+            <Link
+              to={`/hand/${owed[0].id}`}
+              className={`ml-auto underline ${large ? "py-1 font-semibold text-ink" : ""}`}
+            >
+              run by hand
+            </Link>
+          )}
           {may("stop_passes") && (
             <button type="button" className="underline" onClick={() => stop(owed)}>
               take off

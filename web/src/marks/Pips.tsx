@@ -1,7 +1,8 @@
-export type PipState = "kept" | "owed" | "running" | "flagged" | "failed" | "set_aside" | "blocked";
+export type PipState = "kept" | "first" | "owed" | "running" | "flagged" | "failed" | "set_aside" | "blocked";
 
 const WORDS: Record<PipState, string> = {
   kept: "kept",
+  first: "first run",
   owed: "owed",
   running: "running",
   flagged: "flagged",
@@ -19,7 +20,7 @@ interface OnePip {
 const STEP = 18;
 
 /**
- * Passes in a row: filled = kept, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set
+ * Passes in a row: filled = kept, open diamond = first run apart, ring = owed, half = running, ringed = flagged, cross = failed, struck through = set
  * aside, barred ring = not averaged until somebody decides. One drawing for all, since a full matrix has thousands.
  */
 export function Pips({ pips }: { pips: OnePip[] }) {
@@ -52,6 +53,8 @@ function drawing(state: PipState) {
   switch (state) {
     case "kept":
       return <circle cx="8" cy="8" r="4.6" fill={ink} />;
+    case "first":
+      return <path d="M8 2.8L13.2 8L8 13.2L2.8 8z" fill="none" stroke={ink} strokeWidth="1.6" />;
     case "owed":
       return <circle cx="8" cy="8" r="4.2" fill="none" stroke="var(--color-quiet)" strokeWidth="1.1" />;
     case "running":
@@ -89,7 +92,16 @@ function drawing(state: PipState) {
 
 /** What each pip means. */
 export function PipLegend() {
-  const states: PipState[] = ["kept", "owed", "running", "flagged", "failed", "set_aside", "blocked"];
+  const states: PipState[] = [
+    "kept",
+    "first",
+    "owed",
+    "running",
+    "flagged",
+    "failed",
+    "set_aside",
+    "blocked",
+  ];
   return (
     <span className="flex flex-wrap items-center gap-x-3 text-note text-quiet">
       {states.map((state) => (

@@ -15,6 +15,7 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.states import machine_state, states
 from nomothet.server.workloads.approvals import not_for_benches
+from nomothet.server.workloads.models import Kind
 from nomothet.server.workloads.names import edition_names
 from nomothet.words import say
 
@@ -73,6 +74,8 @@ class GroupShape:
     is_baseline: bool
     # Why no bench takes it yet.
     waits: str
+    # A load search, which has a ladder of its own.
+    search: bool
     entries: list[EntryShape]
 
 
@@ -248,6 +251,7 @@ def _groups(entries: Sequence[Entry]) -> list[GroupShape]:
                 label=column.label,
                 position=column.position,
                 is_baseline=column.is_baseline,
+                search=test.workload.kind == Kind.LOAD_SEARCH,
                 waits=why_not[column.configuration.system_id].get(test.workload_id, ""),
                 entries=[],
             )

@@ -23,6 +23,8 @@ class LoggedPass:
     question: str
     test: int
     column: int
+    # The leading metric of the test, by which its cell is opened.
+    metric: str
     test_name: str
     detail: str
     configuration: str
@@ -114,6 +116,7 @@ def _logged(one: Pass) -> LoggedPass:
         question=one.test.review.question,
         test=one.test_id,
         column=one.column_id,
+        metric=next(iter(one.test.shown), ""),
         test_name=one.test.workload.name,
         detail=one.test.detail,
         configuration=one.column.configuration.title,

@@ -56,6 +56,8 @@ class CorrectionSerializer(serializers.Serializer[Any]):
 class MethodSerializer(serializers.Serializer[Any]):
     method = serializers.ChoiceField(choices=READING_METHODS)
     half_width = serializers.FloatField(allow_null=True, default=None, min_value=0, max_value=1e9)
+    # For all rows of the review that show this metric and were not told otherwise.
+    everywhere = serializers.BooleanField(required=False, default=False)
 
 
 class MarkSerializer(serializers.Serializer[Any]):

@@ -198,26 +198,39 @@ function lines(text: string): string[] {
     .filter(Boolean);
 }
 
+/** Begins a check that is looked at before each pass by hand. */
+const EACH = /^each pass:\s*/i;
+
 type Check = SystemDetail["checks"][number];
 
 function checkLine(check: Check): string {
-  if (!check.reading) return String(check.words);
+  const each = check.each_pass ? "each pass: " : "";
+  if (!check.reading) return each + String(check.words);
   const limit = typeof check.at_most === "number" ? ` at most ${check.at_most}` : "";
-  return `${String(check.words)} | ${String(check.reading)}${limit} ${String(check.unit ?? "")}`.trim();
+  return `${each}${String(check.words)} | ${String(check.reading)}${limit} ${String(check.unit ?? "")}`.trim();
 }
 
 /** Checks from lines; a check that was there before keeps its key. */
 function checksOf(text: string, before: Check[]): Check[] {
   return lines(text).map((line, at) => {
-    const [words = "", reading = ""] = line.split("|").map((piece) => piece.trim());
+    const [said = "", reading = ""] = line.split("|").map((piece) => piece.trim());
+    const words = said.replace(EACH, "");
+    const each = EACH.test(said) ? { each_pass: true } : {};
     const known = before.find((check) => check.words === words);
     const key = String(known?.key ?? `check-${at + 1}-${words.length}`);
-    if (!reading) return { key, words };
+    if (!reading) return { key, words, ...each };
     const bounded = /^(.*?) at most (-?[\d.]+)\s*(.*)$/.exec(reading);
     if (bounded) {
-      return { key, words, reading: bounded[1], at_most: Number(bounded[2]), unit: bounded[3] ?? "" };
+      return {
+        key,
+        words,
+        reading: bounded[1],
+        at_most: Number(bounded[2]),
+        unit: bounded[3] ?? "",
+        ...each,
+      };
     }
     const unit = /\s(\S+)$/.exec(reading)?.[1] ?? "";
-    return { key, words, reading: unit ? reading.slice(0, -unit.length).trim() : reading, unit };
+    return { key, words, reading: unit ? reading.slice(0, -unit.length).trim() : reading, unit, ...each };
   });
 }

@@ -53,6 +53,7 @@ const CHECKS: Column[] = [
   { key: "reading", label: "Reading" },
   { key: "at_most", label: "At most", number: true },
   { key: "unit", label: "Unit" },
+  { key: "each_pass", label: "Each pass", yes: true },
 ];
 const COMPARABLE: Column[] = [
   { key: "version", label: "Version" },
@@ -88,6 +89,7 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
       rules,
       comparable,
       checks,
+      first_run_apart: form.get("first_run_apart") !== null,
       ...(began.runner === "command" || commandOf(form)
         ? { runner: commandOf(form) ? "command" : "", command: commandOf(form) ?? {} }
         : {}),
@@ -129,6 +131,10 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
             <input name="warm_up_s" inputMode="decimal" defaultValue={began.warm_up_s ?? ""} />
           </Field>
         </div>
+        <label className="mb-3 flex items-center gap-2 text-note">
+          <input type="checkbox" name="first_run_apart" defaultChecked={began.first_run_apart} />
+          Its first run after a start is another thing than the warm runs: kept apart, compared with its like
+        </label>
         <CommandFields workload={began} />
         <RowsField title="Settings" columns={SETTINGS} rows={settings} onChange={setSettings} />
         <RowsField title="Reports" columns={METRICS} rows={metrics} onChange={setMetrics} />

@@ -8,6 +8,8 @@ export interface Column {
   label: string;
   choices?: string[];
   number?: boolean;
+  /** Yes or no. */
+  yes?: boolean;
   /** Several values, written with commas. */
   list?: boolean;
   wide?: boolean;
@@ -27,7 +29,9 @@ export function RowsField({ title, columns, rows, onChange }: Props) {
   const set = (at: number, key: string, value: unknown) =>
     onChange(rows.map((row, i) => (i === at ? cleaned({ ...row, [key]: value }) : row)));
   const blank = () =>
-    Object.fromEntries(columns.map((c) => [c.key, c.choices?.[0] ?? (c.number ? null : c.list ? [] : "")]));
+    Object.fromEntries(
+      columns.map((c) => [c.key, c.choices?.[0] ?? (c.yes ? false : c.number ? null : c.list ? [] : "")]),
+    );
   return (
     <fieldset className="mb-4 text-note">
       <legend className="mb-1 font-semibold">{title}</legend>
@@ -93,6 +97,16 @@ function Cell({ column, label, value, onChange }: CellProps) {
           <option key={choice}>{choice}</option>
         ))}
       </select>
+    );
+  }
+  if (column.yes) {
+    return (
+      <input
+        type="checkbox"
+        aria-label={label}
+        checked={value === true}
+        onChange={(event) => onChange(event.target.checked)}
+      />
     );
   }
   const text = Array.isArray(value) ? value.join(", ") : String(value ?? "");

@@ -33,6 +33,7 @@ export function LensBar({ lens, onAsk, typing, onTyping, onBring }: Props) {
   const state = [
     totals.owed && `${count(totals.owed, "pass")} owed`,
     totals.running && `${totals.running} running`,
+    totals.first && count(totals.first, "first run"),
     totals.flagged && count(totals.flagged, "flag"),
     totals.failed && `${totals.failed} failed`,
     totals.set_aside && `${totals.set_aside} set aside`,

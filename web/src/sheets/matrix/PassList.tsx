@@ -8,6 +8,7 @@ import { bytes, count, duration, figure, withUnit } from "../../marks/words";
 import { columnOf } from "../../api/lookup";
 import { Correct } from "./Correct";
 import { hasTrace } from "./pane/chosen";
+import { Hands } from "./pane/Hands";
 import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
 import { useMatrix, useReview } from "../../api/review";
@@ -32,12 +33,15 @@ const REMARKS: Record<string, string> = {
   taken_back: "Taken back",
   corrected: "Put right",
   read_again: "Output read again",
+  regrouped: "Moved",
+  told: "Told otherwise",
 };
 
 /** The state of a pass as Progress shows it; until that is read anew, what the pass itself says. */
 function stateOf(pass: PassShape, pips: ProgressCell["pips"]): PipState {
   if (pass.set_aside) return "set_aside";
   if (pass.outcome !== "completed") return "failed";
+  if (pass.run_group) return "first";
   const told = pips.find((pip) => pip.pass_id === pass.id)?.state;
   return told === "flagged" || told === "blocked" ? told : "kept";
 }
@@ -105,6 +109,11 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
               </p>
             )}
             {pass.note && <p className="pl-6 text-small text-quiet">{pass.note}</p>}
+            {pass.action && <p className="pl-6 text-small">Done about it: {pass.action}</p>}
+            {pass.fallback && <p className="pl-6 text-small">Ran instead: {pass.fallback}</p>}
+            {pass.run_group && (
+              <p className="pl-6 text-small">first run after a start, compared with its like only</p>
+            )}
             {pass.remarks.map((remark) => (
               <p key={remark.at} className="pl-6 text-small">
                 {REMARKS[remark.act]} by {remark.by}
@@ -121,6 +130,7 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
             {pass.id === shown && (
               <>
                 <Details pass={pass} />
+                <Hands pass={pass} />
                 <PassNotes pass={pass} />
               </>
             )}

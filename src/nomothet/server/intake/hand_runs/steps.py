@@ -8,8 +8,9 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.reviews.models import Test
 from nomothet.server.systems.models import System
 
-# The steps of a workload that come before its clock is started.
-_BEFORE = ("scene", "route", "input", "warm-up")
+# The order in which the steps of a workload are done; what its author calls otherwise stands where it was put.
+_ORDER = {"scene": 0, "route": 0, "input": 0, "warm-up": 1, "end": 4, "duration": 3}
+_OTHER = 2
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,6 @@ def _procedure(test: Test) -> Iterator[Step]:
         own.append({"kind": "warm-up", "words": "Let it warm up", "seconds": workload.warm_up_s})
     if workload.duration_s and "duration" not in kinds:
         own.append({"kind": "duration", "words": "Let it run", "seconds": workload.duration_s})
-    # As told by its author, but what belongs before the clock stands before it.
-    order = sorted(enumerate(own), key=lambda one: (one[1]["kind"] not in _BEFORE, one[0]))
+    order = sorted(enumerate(own), key=lambda one: (_ORDER.get(one[1]["kind"], _OTHER), one[0]))
     for at, step in order:
         yield Step(f"step:{at}", step["kind"], step["words"], seconds=step.get("seconds"))

@@ -49,13 +49,20 @@ def _of_row(owner: Pass, metric: str) -> float | None:
     return held
 
 
-def remember_method(user: User, test: Test, metric: str, method: str, half_width: float | None) -> None:
-    """How the readings of a row are taken, from now on."""
+def remember_method(
+    user: User, test: Test, metric: str, method: str, half_width: float | None, *, everywhere: bool = False
+) -> None:
+    """How the readings of a row are taken, from now on; `everywhere` is for all rows of the review that show this
+    metric and were not told otherwise."""
     require(user, Act.RECORD)
     check_method(method, half_width)
     with transaction.atomic():
-        locked = Test.objects.select_for_update().get(pk=test.pk)
-        locked.readings = {**locked.readings, metric: {"method": method, "half_width": half_width}}
-        locked.save(update_fields=["readings"])
-        stamp(Test.objects.filter(pk=test.pk))
+        told = []
+        for one in Test.objects.select_for_update().filter(review=test.review_id):
+            wanted = one.pk == test.pk or (everywhere and metric in one.shown and metric not in one.readings)
+            if wanted:
+                one.readings = {**one.readings, metric: {"method": method, "half_width": half_width}}
+                one.save(update_fields=["readings"])
+                told.append(one.pk)
+        stamp(Test.objects.filter(pk__in=told))
         announce("review", review=test.review_id)

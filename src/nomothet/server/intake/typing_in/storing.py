@@ -22,7 +22,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.shown import run_group
+from nomothet.server.reviews.shown import plain_key, run_group
 from nomothet.server.systems.states import states
 
 # Test, column and number of a pass.
@@ -51,6 +51,7 @@ def store(
                 field="method" if not wrong.error else "text",
             )
         _Batch(user, batch, cells, hands).store(looked)
+        _remember_methods(cells, looked)
         stamp(review.tests.all())
         announce("pass", review=review.pk)
         announce("docket", review=review.pk)
@@ -80,6 +81,18 @@ def take_back_batch(user: User, review: Review, batch: uuid.UUID) -> None:
         stamp(review.tests.all())
         announce("pass", review=review.pk)
         announce("docket", review=review.pk)
+
+
+def _remember_methods(cells: Cells, looked: Sequence[Looked]) -> None:
+    """A row that was never told how its readings are taken goes by what came with its first ones."""
+    for one in looked:
+        test, metric = cells.tests[one.typed.test], plain_key(one.typed.metric)
+        if one.typed.method and metric not in test.readings:
+            test.readings = {
+                **test.readings,
+                metric: {"method": one.typed.method, "half_width": one.typed.half_width},
+            }
+            test.save(update_fields=["readings"])
 
 
 def _is_stored(batch: uuid.UUID) -> bool:

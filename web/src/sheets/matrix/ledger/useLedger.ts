@@ -13,6 +13,8 @@ export type Move = "down" | "right" | "left" | "stay";
 export interface Method {
   method: string;
   half_width: number | null;
+  /** For all rows of the review that show this metric and do not say otherwise. */
+  everywhere?: boolean;
 }
 
 /** What is typed for a cell; the server reads it. */

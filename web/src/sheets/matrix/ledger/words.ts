@@ -8,7 +8,11 @@ const BOUNDS: Record<string, string> = { about: "about ", over: "over ", under: 
 /** One reading as it was understood: "53.5 ± 1.5 °C", "over 200 fps", "crashed". */
 export function readingWords(landing: Landing, unit: string, outcomes: Record<string, string>): string {
   if (landing.missing) return landing.missing;
-  if (landing.value === null) return outcomes[landing.outcome] ?? landing.outcome;
+  if (landing.value === null) {
+    const said = [landing.reason, landing.action, landing.fallback && `instead: ${landing.fallback}`];
+    const told = said.filter(Boolean).join("; ");
+    return `${outcomes[landing.outcome] ?? landing.outcome}${told && ` (${told})`}`;
+  }
   const half = landing.half_width ? ` ± ${figure(landing.half_width, 2)}` : "";
   const digits = landing.value >= 100 ? 4 : 3;
   return `${BOUNDS[landing.bound] ?? ""}${figure(landing.value, digits)}${half} ${unit}`.trim();
@@ -17,5 +21,6 @@ export function readingWords(landing: Landing, unit: string, outcomes: Record<st
 /** Where it goes. */
 export function landingWords(landing: Landing): string {
   if (landing.missing) return "noted, no pass";
-  return landing.new ? `pass ${landing.number}` : `onto pass ${landing.number}`;
+  if (!landing.new) return `onto pass ${landing.number}`;
+  return landing.settles ? `pass ${landing.number}, which is owed` : `pass ${landing.number}`;
 }
