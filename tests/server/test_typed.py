@@ -294,3 +294,24 @@ class Owed(SceneTest):
         self.assertEqual(list(Pass.objects.order_by("number").values_list("run_group", flat=True)), ["first", "", ""])
         self.store("30", "first:low_1pct")
         self.assertEqual(Figure.objects.get(metric="low_1pct_told").owner.number, 1)
+
+
+class Everywhere(TypedTest):
+    def test_a_way_of_reading_can_be_told_for_all_rows_of_a_metric(self) -> None:
+        other = Test.objects.create(
+            review=self.scene.review, position=2, workload=self.scene.scene, detail="open reef", shown=["average_fps"]
+        )
+        third = Test.objects.create(
+            review=self.scene.review,
+            position=3,
+            workload=self.scene.scene,
+            detail="by night",
+            shown=["average_fps"],
+            readings={"average_fps": {"method": "stopwatch", "half_width": 2.0}},
+        )
+        path = f"{self.review_path}/tests/{self.scene.tests[0].pk}/readings/average_fps"
+        self.assertEqual(self.tester.send("put", path, {**METHOD, "everywhere": True}).status_code, 204)
+        other.refresh_from_db()
+        third.refresh_from_db()
+        self.assertEqual(other.readings, {"average_fps": METHOD})
+        self.assertEqual(third.readings["average_fps"]["method"], "stopwatch")

@@ -12,6 +12,7 @@ from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
 from nomothet.server.intake import bench_api
+from nomothet.server.intake import pasted_api as pasted
 from nomothet.server.intake import record_api as record
 from nomothet.server.intake.api import FirstRunView, FrameFileView, SetAsideView, TellingView
 from nomothet.server.intake.hand_runs import api as hand_runs
@@ -98,6 +99,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),
     path("api/reviews/<int:review>/docket", DocketView.as_view()),
     path("api/reviews/<int:review>/typed", record.TypedLookView.as_view()),
+    path("api/reviews/<int:review>/pasted", pasted.PastedView.as_view()),
     path("api/reviews/<int:review>/typed/<uuid:batch>", record.TypedView.as_view()),
     path("api/reviews/<int:review>/tests/<int:test>/readings/<str:metric>", record.ReadingMethodView.as_view()),
     path("api/reviews/<int:review>/imports/<uuid:job>", imports.ImportView.as_view()),

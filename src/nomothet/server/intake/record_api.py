@@ -39,6 +39,8 @@ class TypedCellSerializer(serializers.Serializer[Any]):
     half_width = serializers.FloatField(required=False, allow_null=True, default=None, min_value=0, max_value=1e9)
     # The number of the pass that it belongs to; left out, it goes onto the first pass that has no such figure.
     onto = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1)
+    # The run of a pasted table that it belongs to.
+    run = serializers.IntegerField(required=False, allow_null=True, default=None, min_value=1)
 
 
 class TypedSerializer(serializers.Serializer[Any]):
@@ -123,7 +125,7 @@ def mark_shape(mark: Mark) -> MarkShape:
     return MarkShape(mark.pk, mark.label, mark.words, mark.grade, mark.start_s, mark.end_s, by)
 
 
-def _looked(one: typing_in.Looked) -> LookedShape:
+def looked_shape(one: typing_in.Looked) -> LookedShape:
     return LookedShape(
         one.typed.test,
         one.typed.column,
@@ -162,7 +164,9 @@ class TypedLookView(APIView):
         form = TypedSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Review, pk=review)
-        return shaped([_looked(one) for one in typing_in.look(found, typing_in.typed_of(form.validated_data["cells"]))])
+        return shaped(
+            [looked_shape(one) for one in typing_in.look(found, typing_in.typed_of(form.validated_data["cells"]))]
+        )
 
 
 class TypedView(APIView):
@@ -176,7 +180,7 @@ class TypedView(APIView):
         hands = typing_in.Hands(form.validated_data["ran_by"].strip(), form.validated_data["helped_by"].strip())
         cells = typing_in.typed_of(form.validated_data["cells"])
         stored = typing_in.store(signed_in(request), found, batch, cells, hands)
-        return shaped([_looked(one) for one in stored], status=201)
+        return shaped([looked_shape(one) for one in stored], status=201)
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, review: int, batch: uuid.UUID) -> Response:

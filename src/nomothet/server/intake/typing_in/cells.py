@@ -13,7 +13,7 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, told_low
+from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, run_group, told_low
 
 
 @dataclass(frozen=True)
@@ -28,6 +28,8 @@ class Typed:
     half_width: float | None = None
     # The number of the pass that it belongs to, where somebody says so.
     onto: int | None = None
+    # The run of a pasted table that it belongs to: figures of one run of a cell are of one pass.
+    run: int | None = None
 
 
 @dataclass(frozen=True)
@@ -78,6 +80,14 @@ class Slot:
     run_group: str = ""
 
 
+# Test, column, group of passes and number of a run.
+RunKey = tuple[int, int, str, int]
+
+
+def run_key(typed: Typed) -> RunKey:
+    return typed.test, typed.column, run_group(typed.metric), typed.run or 0
+
+
 class Cells:
     """Tests, columns and passes of a review, read once for a whole block; what lands is noted as it lands."""
 
@@ -86,6 +96,13 @@ class Cells:
         self.tests = {test.pk: test for test in review.tests.select_related("workload", "review")}
         self.columns = {column.pk: column for column in review.columns.select_related("configuration")}
         self.slots: dict[tuple[int, int], list[Slot]] = {}
+        # What each run of what is typed has, and the pass that it became.
+        self.run_metrics: dict[RunKey, set[str]] = {}
+        self.of_run: dict[RunKey, Slot] = {}
+        for one in typed:
+            if one.run is not None and one.test in self.tests:
+                metric = typed_metric(self.tests[one.test], one.metric).key
+                self.run_metrics.setdefault(run_key(one), set()).add(metric)
         wanted = {one.test for one in typed}
         found = Pass.objects.whole().filter(test__in=wanted).prefetch_related("figures")
         for owner in found.order_by("number", "started_at"):

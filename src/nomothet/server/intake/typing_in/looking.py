@@ -6,7 +6,7 @@ from dataclasses import replace
 from nomothet.core.errors import BadQuantity
 from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility, read_readings
 from nomothet.formats.words import Metric
-from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, typed_metric
+from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, run_key, typed_metric
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import plain_key, run_group
@@ -64,6 +64,8 @@ def _landings(
     waiting = [slot for slot in slots if slot.joinable and slot.run_group == group and metric.key not in slot.figures]
     if typed.onto is not None:
         waiting = _only(typed.onto, waiting, metric, readings)
+    elif typed.run is not None:
+        waiting = _of_run(cells, typed, slots, readings)
     values, spread = cells.values(test.pk, column.pk, metric.key, group), cells.spread(test, metric)
     found = []
     for reading in readings:
@@ -78,6 +80,8 @@ def _landings(
         found.append(Landing(reading, slot.number, joins is None, warnings, settles))
         if joins is None:
             slots.append(slot)
+        if typed.run is not None:
+            cells.of_run.setdefault(run_key(typed), slot)
         if reading.value is not None:
             slot.figures[metric.key] = reading.value
     return found
@@ -91,6 +95,20 @@ def _only(number: int, waiting: Sequence[Slot], metric: Metric, readings: Sequen
     if not named:
         raise BadQuantity("text", f"Pass {number} takes no {metric.label}: it has one, does not count, or is gone.")
     return named
+
+
+def _of_run(cells: Cells, typed: Typed, slots: Sequence[Slot], readings: Sequence[Reading]) -> list[Slot]:
+    """The pass of a run: what its other figures went to, else the pass of the cell with that place, where it lacks all
+    that the run has; none where the run is a new pass."""
+    if len(readings) != 1:
+        raise BadQuantity("text", "A value of a run is a single figure; several in one cell have no run of their own.")
+    key = run_key(typed)
+    if key in cells.of_run:
+        return [cells.of_run[key]]
+    passes = [slot for slot in slots if slot.joinable and slot.owner and slot.run_group == run_group(typed.metric)]
+    at = (typed.run or 1) - 1
+    there = passes[at : at + 1]
+    return [slot for slot in there if not cells.run_metrics[key] & set(slot.figures)]
 
 
 def _warnings(
