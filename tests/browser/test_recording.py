@@ -79,11 +79,12 @@ class Typing(BrowserTest):
                 }""",
                 self.cell(),
             )
-            dialog = page.get_by_role("dialog", name="Where the block lands")
+            dialog = page.get_by_role("dialog", name="Where the table lands")
             expect(dialog).to_contain_text("'nonsense' cannot be read")
-            dialog.get_by_role("combobox").select_option("meter")
+            dialog.get_by_label("all of them").select_option("meter")
             expect(dialog.get_by_role("button", name=re.compile("^Store"))).to_be_disabled()
             dialog.get_by_role("button", name="Not now").click()
+            expect(page.locator(self.cell())).to_be_focused()
 
         self.do(paste)
         self.assertEqual(Pass.objects.count(), 0)

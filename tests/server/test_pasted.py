@@ -149,6 +149,18 @@ class Runs(PastedTest):
         self.assertEqual(Pass.objects.count(), 4)
         self.assertEqual({owner.figures.count() for owner in Pass.objects.all()}, {2})
 
+    def test_an_average_and_its_low_are_of_one_new_pass_beside_captured_ones(self) -> None:
+        self.fill(0, [60, 61])
+        found = self.landed(self.paste("\taverage\t1 % low", "Reef Walk 2\t60\t48"))
+        self.assertEqual([one[4] for one in found], [3, 3])
+
+    def test_several_readings_in_one_cell_are_runs_too(self) -> None:
+        self.fill(0, [60])
+        self.store(self.paste("average\t1 % low", "60 61\t48 49"))
+        typed = Pass.objects.filter(origin="typed").order_by("number")
+        self.assertEqual([owner.number for owner in typed], [2, 3])
+        self.assertEqual({owner.figures.count() for owner in typed}, {2})
+
     def test_rows_of_one_name_are_runs(self) -> None:
         found = self.landed(self.paste("\t35 W", "Reef Walk 2\t60", "Reef Walk 2\t61"))
         self.assertEqual([one[4] for one in found], [1, 2])

@@ -271,6 +271,12 @@ class Owed(SceneTest):
         self.store("17", "p95_ms")
         self.assertEqual(Pass.objects.count(), 1)
 
+    def test_a_low_goes_onto_the_passes_just_typed_before_captured_ones(self) -> None:
+        self.fill(0, [60])
+        self.store("61")
+        self.store("50", "low_1pct")
+        self.assertEqual(Figure.objects.get(metric="low_1pct_told").owner.number, 2)
+
     def test_a_figure_goes_onto_the_pass_that_is_named(self) -> None:
         self.store("60 61 62")
         self.store("50", "low_1pct", onto=2)

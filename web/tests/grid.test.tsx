@@ -32,6 +32,7 @@ function grid(lens: string, more: object = {}, review = REVIEW, matrix = MATRIX)
       onBaseline={nothing}
       ledger={LEDGER as never}
       onBlock={nothing}
+      onText={nothing}
       {...more}
     />,
     { review, matrix },

@@ -1427,6 +1427,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviews_pasted_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/plan": {
         parameters: {
             query?: never;
@@ -2005,6 +2021,11 @@ export interface components {
                 [key: string]: components["schemas"]["UnlikeShape"][];
             };
         };
+        AnchorRequest: {
+            test: number;
+            metric: string;
+            column: number;
+        };
         /**
          * @description * `frames` - frames
          *     * `sensor` - sensor
@@ -2116,6 +2137,12 @@ export interface components {
             unit: string;
             source: string;
         };
+        /**
+         * @description * `row` - row
+         *     * `column` - column
+         * @enum {string}
+         */
+        AxisEnum: "row" | "column";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         BandShape: {
             kind: string;
@@ -2447,6 +2474,13 @@ export interface components {
             changes: components["schemas"]["ChangeShape"][];
             population: components["schemas"]["PopulationShape"] | null;
             used_in: string[];
+        };
+        CorrectionOfLineRequest: {
+            axis: components["schemas"]["AxisEnum"];
+            label: string;
+            block: number;
+            at: number;
+            says: components["schemas"]["SaysRequest"];
         };
         CorrectionRequest: {
             text: string;
@@ -3074,7 +3108,7 @@ export interface components {
             /** @default  */
             words: string;
         };
-        /** @description LookedShape(test: int, column: int, metric: str, text: str, unit: str, method: str, half_width: float | None, asks_method: bool, error: str, landings: list[nomothet.server.intake.record_api.LandingShape]) */
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         LookedShape: {
             test: number;
             column: number;
@@ -3536,16 +3570,54 @@ export interface components {
             store: boolean;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastedBlock: {
+            title: string;
+            rows: components["schemas"]["PastedLine"][];
+            columns: components["schemas"]["PastedLine"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         PastedChange: {
             column: string;
             setting: string;
             before: string;
             after: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastedLine: {
+            label: string;
+            unknown: boolean;
+            test: number | null;
+            configuration: number | null;
+            metric: string | null;
+            run: number | null;
+            unit: string;
+            skip: boolean;
+        };
         /** @description What a pasted table changes, or would change. */
         PastedShape: {
             changes: components["schemas"]["PastedChange"][];
             stored: boolean;
+        };
+        PastedTableRequest: {
+            text: string;
+            at?: components["schemas"]["AnchorRequest"] | null;
+            corrections?: components["schemas"]["CorrectionOfLineRequest"][];
+            ways?: components["schemas"]["WayRequest"][];
+        };
+        /** @description PastedTableShape(blocks: list[nomothet.server.intake.pasted_api.PastedBlock], values: list[nomothet.server.intake.pasted_api.PastedValue]) */
+        PastedTableShape: {
+            blocks: components["schemas"]["PastedBlock"][];
+            values: components["schemas"]["PastedValue"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastedValue: {
+            block: number;
+            row: number;
+            column: number;
+            text: string;
+            run: number | null;
+            problem: string;
+            looked: components["schemas"]["LookedShape"] | null;
         };
         /** @description A configuration as what differs from its base. */
         PatchedBuildRequest: {
@@ -4162,6 +4234,16 @@ export interface components {
             told_at: string | null;
             by_hand: string;
         };
+        SaysRequest: {
+            test?: number | null;
+            configuration?: number | null;
+            metric?: string | null;
+            run?: number | null;
+            /** @default  */
+            unit: string;
+            /** @default false */
+            skip: boolean;
+        };
         /**
          * @description * `ratio` - ratio
          *     * `difference` - difference
@@ -4537,6 +4619,7 @@ export interface components {
             /** Format: double */
             half_width?: number | null;
             onto?: number | null;
+            run?: number | null;
         };
         TypedRequest: {
             cells: components["schemas"]["TypedCellRequest"][];
@@ -4611,6 +4694,12 @@ export interface components {
             changeover: number | null;
             steps: components["schemas"]["ChangeStepShape"][];
             groups: components["schemas"]["GroupShape"][];
+        };
+        WayRequest: {
+            metric: string;
+            method: components["schemas"]["MethodEnum"];
+            /** Format: double */
+            half_width?: number | null;
         };
         WorkOrderRequest: {
             mode: components["schemas"]["ModeEnum"];
@@ -8368,6 +8457,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pasted_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedTableShape"];
                 };
             };
             /** @description Refused */

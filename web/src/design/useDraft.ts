@@ -1,37 +1,63 @@
-import { useCallback, useState } from "react";
+import { useCallback, useMemo, useSyncExternalStore } from "react";
 
 const PREFIX = "draft:";
+const listeners = new Set<() => void>();
+// What a browser that keeps nothing, or a page drawn elsewhere, holds all the same.
+const held = new Map<string, string>();
 
 /**
- * State that outlives the page: what somebody had typed and not stored comes back when the form is opened again. `drop`
- * forgets it once it is stored, or thrown away on purpose.
+ * State that outlives the page: what somebody had typed and not stored comes back when the form is opened again, and all
+ * that show it see the same. `drop` forgets it once it is stored, or thrown away on purpose.
  */
 export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () => void] {
-  const [value, setValue] = useState<T>(() => kept(key) ?? initial);
+  const text = useSyncExternalStore(
+    subscribe,
+    () => kept(key),
+    () => kept(key),
+  );
+  const value = useMemo(() => parsed(text, initial), [text, initial]);
   const change = useCallback(
     (next: T) => {
-      setValue(next);
-      try {
-        localStorage.setItem(PREFIX + key, JSON.stringify(next));
-      } catch {
-        // A browser that keeps nothing still has the page.
-      }
+      keep(key, JSON.stringify(next));
     },
     [key],
   );
-  const drop = useCallback(() => {
-    setValue(initial);
-    localStorage.removeItem(PREFIX + key);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what a form begins with does not change under it
-  }, [key]);
+  const drop = useCallback(() => keep(key, null), [key]);
   return [value, change, drop];
 }
 
-function kept<T>(key: string): T | undefined {
+function subscribe(listener: () => void): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
+function kept(key: string): string | null {
+  const here = held.get(key);
+  if (here !== undefined) return here;
   try {
-    const text = localStorage.getItem(PREFIX + key);
-    return text === null ? undefined : (JSON.parse(text) as T);
+    return localStorage.getItem(PREFIX + key);
   } catch {
-    return undefined;
+    return null;
+  }
+}
+
+function keep(key: string, text: string | null): void {
+  if (text === null) held.delete(key);
+  else held.set(key, text);
+  try {
+    if (text === null) localStorage.removeItem(PREFIX + key);
+    else localStorage.setItem(PREFIX + key, text);
+  } catch {
+    // It is held as long as the page is.
+  }
+  listeners.forEach((listener) => listener());
+}
+
+function parsed<T>(text: string | null, initial: T): T {
+  if (text === null) return initial;
+  try {
+    return JSON.parse(text) as T;
+  } catch {
+    return initial;
   }
 }

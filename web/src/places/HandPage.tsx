@@ -8,12 +8,13 @@ import { useMay } from "../api/session";
 import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";
 import { useDraft } from "../design/useDraft";
-import { BLANK, endingOf, lacksMethod, type Hands } from "../docket/hand/draft";
+import { BLANK, endingOf, lacksMethod } from "../docket/hand/draft";
 import { HandClock } from "../docket/hand/HandClock";
 import { HandEnding } from "../docket/hand/HandEnding";
 import { HandFields } from "../docket/hand/HandFields";
 import { HandSteps } from "../docket/hand/HandSteps";
 import { Seal } from "../marks/Seal";
+import { useHands } from "../docket/hand/hands";
 import { MarkKeys } from "../sheets/running/MarkKeys";
 import { Failed, Loading } from "../shell/States";
 
@@ -132,7 +133,7 @@ function Running({ run: sheet, readAt }: { run: HandRun; readAt: number }) {
   const navigate = useNavigate();
   const begin = useBegin();
   const [draft, setDraft, dropDraft] = useDraft(`hand-${sheet.entry}`, BLANK);
-  const [hands, setHands] = useDraft<Hands>("hands", { ranBy: "", helpedBy: "" });
+  const [hands, setHands] = useHands();
   const [wrong, setWrong] = useState<{ metric: string; words: string } | null>(null);
   const [problem, setProblem] = useState("");
   const readOnly = !sheet.mine || !may("record");

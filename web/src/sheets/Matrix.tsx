@@ -13,7 +13,7 @@ import { AskDialog } from "./matrix/AskDialog";
 import { Docket } from "../docket/Docket";
 import { FilePicker, useFrameFile } from "./matrix/frameFile";
 import { BringIn } from "./matrix/bring/BringIn";
-import { BlockDialog } from "./matrix/ledger/BlockDialog";
+import { PasteDialog } from "./matrix/ledger/paste/PasteDialog";
 import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
 import { useLedger, type Move } from "./matrix/ledger/useLedger";
 import { focusCell, Grid } from "./matrix/Grid";
@@ -140,7 +140,11 @@ export function Matrix() {
                 onBaseline={(column) => place.setBaseline(column.id)}
                 onEveryonesBaseline={may("edit_review") ? (column) => void everyone(column) : undefined}
                 ledger={ledger}
-                onBlock={(at, text) => setBlock({ at, text })}
+                onBlock={may("record") ? (at, text) => setBlock({ at, text }) : undefined}
+                onText={(at, text) => {
+                  ledger.turn(true);
+                  ledger.begin(at, text);
+                }}
               />
               {only === null ? (
                 <place.lens.Foot />
@@ -161,12 +165,13 @@ export function Matrix() {
         {ledger.on && <LedgerStrip ledger={ledger} />}
         {bringing && <BringIn onClose={() => setBringing(false)} />}
         {block && (
-          <BlockDialog
+          <PasteDialog
             at={block.at}
             text={block.text}
             onClose={() => {
               setBlock(null);
               ledger.leave();
+              focusCell(block.at, "stay");
             }}
           />
         )}

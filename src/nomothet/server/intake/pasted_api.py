@@ -50,7 +50,7 @@ class WaySerializer(serializers.Serializer[Any]):
     half_width = serializers.FloatField(allow_null=True, default=None, min_value=0, max_value=1e9)
 
 
-class PastedSerializer(serializers.Serializer[Any]):
+class PastedTableSerializer(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=_MOST_TEXT, trim_whitespace=False)
     at = AnchorSerializer(required=False, allow_null=True, default=None)
     corrections = CorrectionOfLineSerializer(many=True, required=False)
@@ -92,7 +92,7 @@ class PastedValue:
 
 
 @dataclass(frozen=True)
-class PastedShape:
+class PastedTableShape:
     blocks: list[PastedBlock]
     values: list[PastedValue]
 
@@ -111,9 +111,9 @@ def _value(one: Placed) -> PastedValue:
 
 
 class PastedView(APIView):
-    @extend_schema(request=PastedSerializer, responses=shape(PastedShape))
+    @extend_schema(request=PastedTableSerializer, responses=shape(PastedTableShape))
     def post(self, request: Request, review: int) -> Response:
-        form = PastedSerializer(data=request.data)
+        form = PastedTableSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         given = form.validated_data
         corrections = [Correction(**{**one, "says": Says(**one["says"])}) for one in given.get("corrections", [])]
@@ -128,4 +128,4 @@ class PastedView(APIView):
             PastedBlock(block.title, [_line(one) for one in block.rows], [_line(one) for one in block.columns])
             for block in pasted.blocks
         ]
-        return shaped(PastedShape(blocks, [_value(one) for one in pasted.values]))
+        return shaped(PastedTableShape(blocks, [_value(one) for one in pasted.values]))

@@ -26,7 +26,7 @@ from nomothet.server.passes.models import Mark, Pass, Picture
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.reviews.shown import plain_key
+from nomothet.server.reviews.shown import plain_key, typable
 from nomothet.server.shapes import shape, shaped
 
 
@@ -196,7 +196,7 @@ class ReadingMethodView(APIView):
         form = MethodSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         found = get_object_or_404(Test, pk=test, review=review)
-        if plain_key(metric) not in found.shown:
+        if metric not in typable(found):
             raise unusable(f"This test does not show {metric}.")
         typing_in.remember_method(signed_in(request), found, plain_key(metric), **form.validated_data)
         return Response(status=204)

@@ -30,6 +30,14 @@ def row_keys(test: Test, *, has_first: bool = False) -> Sequence[str]:
     return [key for shown in test.shown for key in (shown, FIRST + shown)]
 
 
+def typable(test: Test) -> list[str]:
+    """What can be typed for a test: its rows, and the lows that are told beside an average."""
+    plain = list(test.shown)
+    if "average_fps" in plain:
+        plain += [low for low in LOWS if low not in plain]
+    return [*plain, *(FIRST + shown for shown in plain)]
+
+
 def resolve(metric: str, low_definition: str) -> str:
     """The stored metric for a shown one: a low follows the review's definition."""
     return f"{metric}_{low_definition}" if metric in LOWS else metric

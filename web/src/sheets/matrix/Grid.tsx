@@ -27,7 +27,10 @@ interface Props {
   onBaseline: (column: ColumnShape) => void;
   onEveryonesBaseline?: (column: ColumnShape) => void;
   ledger: Ledger;
-  onBlock: (at: CellPlace, text: string) => void;
+  /** A table pasted on a cell, for whoever may record. */
+  onBlock?: (at: CellPlace, text: string) => void;
+  /** A single reading pasted on a cell. */
+  onText: (at: CellPlace, text: string) => void;
 }
 
 const TEST_PX = 196;
@@ -91,10 +94,10 @@ export function Grid(props: Props) {
             onKey={(event) => onKey(event, line.row, index, cell)}
             onClick={(beside) => (typing ? props.ledger.begin(cell, "") : props.onChoose(cell, beside))}
             onPaste={
-              typing
+              props.onBlock && lens.takesTyping
                 ? (text) => {
-                    if (/[\t\n]/.test(text.trim())) props.onBlock(cell, text);
-                    else props.ledger.begin(cell, text.trim());
+                    if (/[\t\n]/.test(text.trim())) props.onBlock?.(cell, text);
+                    else props.onText(cell, text.trim());
                   }
                 : undefined
             }
@@ -105,7 +108,7 @@ export function Grid(props: Props) {
               <LedgerInput
                 ledger={props.ledger}
                 label={label}
-                onBlock={(text) => props.onBlock(cell, text)}
+                onBlock={(text) => props.onBlock?.(cell, text)}
               />
             ) : (
               <>

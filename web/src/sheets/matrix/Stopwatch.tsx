@@ -2,6 +2,8 @@ import { useEffect, useState } from "react";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { figure } from "../../marks/words";
+import { useHands } from "../../docket/hand/hands";
+import { HandsOf } from "./ledger/HandsOf";
 import { useStore } from "./ledger/useLedger";
 import type { CellPlace } from "./place";
 import { useReview } from "../../api/review";
@@ -21,6 +23,7 @@ const PRECISION_S = 0.2;
 export function Stopwatch({ cell, phases, title, onClose }: Props) {
   const review = useReview();
   const store = useStore(review);
+  const [hands] = useHands();
   const [started, setStarted] = useState<number | null>(null);
   const [ends, setEnds] = useState<number[]>([]);
   const [now, setNow] = useState(0);
@@ -48,6 +51,7 @@ export function Stopwatch({ cell, phases, title, onClose }: Props) {
           method: "stopwatch",
           half_width: PRECISION_S,
         })),
+        hands,
       );
       onClose();
     } catch (error) {
@@ -103,6 +107,7 @@ export function Stopwatch({ cell, phases, title, onClose }: Props) {
           Begin anew
         </Button>
         <Button onClick={onClose}>Not now</Button>
+        <HandsOf />
       </div>
       <p className="mt-2 text-small text-quiet">
         Each time counts from the start. A hand is about 0.2 s late or early, which is kept with the figure.

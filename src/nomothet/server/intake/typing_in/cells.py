@@ -10,7 +10,7 @@ from nomothet.formats.words import Metric
 from nomothet.server.analysis.queries import rated_clocks
 from nomothet.server.docket.commands import next_numbers, owed_in
 from nomothet.server.docket.models import Entry
-from nomothet.server.passes.models import Pass
+from nomothet.server.passes.models import Origin, Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, run_group, told_low
@@ -28,7 +28,7 @@ class Typed:
     half_width: float | None = None
     # The number of the pass that it belongs to, where somebody says so.
     onto: int | None = None
-    # The run of a pasted table that it belongs to: figures of one run of a cell are of one pass.
+    # The run of a pasted table that it begins with: figures of one run of a cell are of one pass.
     run: int | None = None
 
 
@@ -79,13 +79,18 @@ class Slot:
     owner: Pass | None = None
     run_group: str = ""
 
+    @property
+    def captured(self) -> bool:
+        """Whether it came from a bench or a file."""
+        return self.owner is not None and self.owner.origin != Origin.TYPED
 
-# Test, column, group of passes and number of a run.
-RunKey = tuple[int, int, str, int]
+
+# Test, column and group of passes.
+RunsOf = tuple[int, int, str]
 
 
-def run_key(typed: Typed) -> RunKey:
-    return typed.test, typed.column, run_group(typed.metric), typed.run or 0
+def runs_of(typed: Typed) -> RunsOf:
+    return typed.test, typed.column, run_group(typed.metric)
 
 
 class Cells:
@@ -96,13 +101,13 @@ class Cells:
         self.tests = {test.pk: test for test in review.tests.select_related("workload", "review")}
         self.columns = {column.pk: column for column in review.columns.select_related("configuration")}
         self.slots: dict[tuple[int, int], list[Slot]] = {}
-        # What each run of what is typed has, and the pass that it became.
-        self.run_metrics: dict[RunKey, set[str]] = {}
-        self.of_run: dict[RunKey, Slot] = {}
+        # What a pasted table has of a cell, and the pass that each of its runs became.
+        self.pasted: dict[RunsOf, set[str]] = {}
+        self.of_run: dict[tuple[RunsOf, int], Slot] = {}
         for one in typed:
             if one.run is not None and one.test in self.tests:
                 metric = typed_metric(self.tests[one.test], one.metric).key
-                self.run_metrics.setdefault(run_key(one), set()).add(metric)
+                self.pasted.setdefault(runs_of(one), set()).add(metric)
         wanted = {one.test for one in typed}
         found = Pass.objects.whole().filter(test__in=wanted).prefetch_related("figures")
         for owner in found.order_by("number", "started_at"):

@@ -6,10 +6,10 @@ from dataclasses import replace
 from nomothet.core.errors import BadQuantity
 from nomothet.core.readings import READING_METHODS, Known, Reading, plausibility, read_readings
 from nomothet.formats.words import Metric
-from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, Slot, Typed, run_key, typed_metric
+from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, RunsOf, Slot, Typed, runs_of, typed_metric
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.shown import plain_key, run_group
+from nomothet.server.reviews.shown import plain_key, run_group, typable
 from nomothet.words import says
 
 MOST_CELLS = 2000
@@ -28,7 +28,7 @@ def look_at_one(cells: Cells, typed: Typed) -> Looked:
     test, column = cells.tests.get(typed.test), cells.columns.get(typed.column)
     if test is None or column is None:
         return Looked(typed, error="This cell is not in the review any more; reload the matrix.")
-    if plain_key(typed.metric) not in test.shown:
+    if typed.metric not in typable(test):
         return Looked(typed, error=f"This test does not show {typed.metric}.")
     metric = typed_metric(test, typed.metric)
     known = test.readings.get(plain_key(typed.metric), {})
@@ -62,17 +62,20 @@ def _landings(
     group = run_group(typed.metric)
     slots = cells.slots.setdefault((test.pk, column.pk), [])
     waiting = [slot for slot in slots if slot.joinable and slot.run_group == group and metric.key not in slot.figures]
+    # Whoever types a low next to an average means the passes just typed, before those that were captured.
+    waiting.sort(key=lambda slot: slot.captured)
     if typed.onto is not None:
         waiting = _only(typed.onto, waiting, metric, readings)
-    elif typed.run is not None:
-        waiting = _of_run(cells, typed, slots, readings)
     values, spread = cells.values(test.pk, column.pk, metric.key, group), cells.spread(test, metric)
     found = []
-    for reading in readings:
+    for at, reading in enumerate(readings):
         if reading.missing:
             found.append(Landing(reading, 0, False, []))
             continue
-        joins = waiting.pop(0) if waiting and reading.value is not None else None
+        if typed.run is not None:
+            joins = _of_run(cells, runs_of(typed), typed.run + at, slots) if reading.value is not None else None
+        else:
+            joins = waiting.pop(0) if waiting and reading.value is not None else None
         number, settles = (joins.number, None) if joins else cells.next_number(test, column)
         slot = joins or Slot(number, {}, reading.value is not None, False, run_group=group)
         rated = cells.rated_mhz(column.pk) if metric.unit in ("MHz", "GHz") else None
@@ -81,7 +84,7 @@ def _landings(
         if joins is None:
             slots.append(slot)
         if typed.run is not None:
-            cells.of_run.setdefault(run_key(typed), slot)
+            cells.of_run.setdefault((runs_of(typed), typed.run + at), slot)
         if reading.value is not None:
             slot.figures[metric.key] = reading.value
     return found
@@ -97,18 +100,15 @@ def _only(number: int, waiting: Sequence[Slot], metric: Metric, readings: Sequen
     return named
 
 
-def _of_run(cells: Cells, typed: Typed, slots: Sequence[Slot], readings: Sequence[Reading]) -> list[Slot]:
+def _of_run(cells: Cells, of: RunsOf, run: int, slots: Sequence[Slot]) -> Slot | None:
     """The pass of a run: what its other figures went to, else the pass of the cell with that place, where it lacks all
-    that the run has; none where the run is a new pass."""
-    if len(readings) != 1:
-        raise BadQuantity("text", "A value of a run is a single figure; several in one cell have no run of their own.")
-    key = run_key(typed)
-    if key in cells.of_run:
-        return [cells.of_run[key]]
-    passes = [slot for slot in slots if slot.joinable and slot.owner and slot.run_group == run_group(typed.metric)]
-    at = (typed.run or 1) - 1
-    there = passes[at : at + 1]
-    return [slot for slot in there if not cells.run_metrics[key] & set(slot.figures)]
+    that the table has; none where the run is a new pass."""
+    if (of, run) in cells.of_run:
+        held = cells.of_run[of, run]
+        return held if held.joinable else None
+    passes = [slot for slot in slots if slot.joinable and slot.owner and slot.run_group == of[2]]
+    there = passes[run - 1] if run <= len(passes) else None
+    return None if there is None or cells.pasted[of] & set(there.figures) else there
 
 
 def _warnings(

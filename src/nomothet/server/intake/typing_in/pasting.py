@@ -11,7 +11,7 @@ from nomothet.server.intake.typing_in.looking import look
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
-from nomothet.server.reviews.shown import metric_of, row_keys
+from nomothet.server.reviews.shown import FIRST, metric_of, row_keys, typable
 from nomothet.server.workloads.names import edition_names
 
 _T = TypeVar("_T")
@@ -90,9 +90,10 @@ def _names(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> 
         # The name of the machine is enough where it stands in one column only.
         alone = sum(other.configuration.system_id == configuration.system_id for other in columns) == 1
         yield Name("configuration", column.pk, (*known, configuration.system.name) if alone else known)
-    metrics = {key: metric_of(test, key, review.low_definition) for test in tests for key in row_keys(test)}
+    metrics = {key: metric_of(test, key, review.low_definition) for test in tests for key in typable(test)}
     for key, metric in metrics.items():
-        yield Name("metric", key, (metric.label, metric.label.split(",")[0], key))
+        first = key.startswith(FIRST)
+        yield Name("metric", key, (metric.label, key) if first else (metric.label, metric.label.split(",")[0], key))
 
 
 @dataclass(frozen=True)
@@ -203,7 +204,7 @@ def _where(says: Says, places: _Places, row: int, column: int, told: _Told) -> t
     if configuration is None:
         return "it is outside the matrix, or its configuration is not told"
     metric = metric or places.metric(test)
-    if metric is None or metric not in row_keys(places.tests[test]):
+    if metric is None or metric not in typable(places.tests[test]):
         return f"this test does not show {metric}" if metric else "this test shows no metric"
     return test, configuration, metric
 
@@ -211,10 +212,8 @@ def _where(says: Says, places: _Places, row: int, column: int, told: _Told) -> t
 def _with_runs(found: Sequence[_Found]) -> list[_Found]:
     """Values of one place that come one after the other are its runs, so that the figures of one run stay together."""
     placed = [one for one in found if one.place is not None]
-    several = {place for place in {one.place for one in placed} if sum(one.place == place for one in placed) > 1}
-    counted = iter(numbered([(one.place,) for one in placed]))
-    numbers = {id(one): next(counted) for one in placed}
-    return [replace(one, run=numbers[id(one)]) if one.run is None and one.place in several else one for one in found]
+    counted = dict(zip(map(id, placed), numbered([(one.place,) for one in placed]), strict=True))
+    return [replace(one, run=counted[id(one)]) if one.run is None and one.place else one for one in found]
 
 
 def _looked(review: Review, tests: Sequence[Test], found: Sequence[_Found], ways: Mapping[str, Way]) -> list[Placed]:

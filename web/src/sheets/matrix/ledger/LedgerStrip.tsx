@@ -3,6 +3,7 @@ import { Button } from "../../../design/Button";
 import { Seal } from "../../../marks/Seal";
 import { figure } from "../../../marks/words";
 import { columnOf, testOf } from "../../../api/lookup";
+import { HandsOf } from "./HandsOf";
 import type { Ledger, Method } from "./useLedger";
 import { landingWords, readingWords } from "./words";
 import { useMatrix, useReview } from "../../../api/review";
@@ -37,8 +38,8 @@ export function LedgerStrip({ ledger }: Props) {
           <kbd>&gt;200</kbd>, <kbd>12:07</kbd>, or <kbd>12:07 @ 30/120</kbd> for a job done in part; a letter
           for how it ended (<kbd>n</kbd> did not start, <kbd>c</kbd> crashed, <kbd>h</kbd> hung, <kbd>v</kbd>{" "}
           visual faults, <kbd>o</kbd> overloaded, <kbd>r</kbd> refused, <kbd>s</kbd> stopped); <kbd>-</kbd>{" "}
-          not run, <kbd>x</kbd> not recorded, <kbd>?</kbd> shown but not noted. A block from a spreadsheet can
-          be pasted.{" "}
+          not run, <kbd>x</kbd> not recorded, <kbd>?</kbd> shown but not noted. After a letter,{" "}
+          <kbd>c (why; what was done; what ran instead)</kbd>. A table can be pasted on a cell. <HandsOf />{" "}
           <Button kind="link" onClick={() => ledger.turn(false)}>
             Done typing
           </Button>
@@ -119,6 +120,7 @@ function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) =
   const methods = useVocabulary().reading_methods.filter((one) => one.name !== "captured");
   const [chosen, setMethod] = useState("");
   const [typed, setHalf] = useState<string | null>(null);
+  const [everywhere, setEverywhere] = useState(true);
   const method = chosen || (methods[0]?.name ?? "");
   const half = typed ?? usualHalfWidth(methods, method, unit);
   const dress = "ml-1.5 border border-ink bg-sheet px-1.5 py-0.5 text-body";
@@ -127,7 +129,11 @@ function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) =
       className="mt-1.5 flex flex-wrap items-center gap-4 text-note"
       onSubmit={(event) => {
         event.preventDefault();
-        onDone({ method, half_width: half.trim() === "" ? null : Number(half.replace(",", ".")) });
+        onDone({
+          method,
+          half_width: half.trim() === "" ? null : Number(half.replace(",", ".")),
+          everywhere,
+        });
       }}
     >
       <label>
@@ -158,8 +164,16 @@ function MethodForm({ unit, onDone }: { unit: string; onDone: (method: Method) =
         {unit}
       </label>
       <Button kind="strong" type="submit">
-        Remember for this row
+        Remember it
       </Button>
+      <label className="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          checked={everywhere}
+          onChange={(event) => setEverywhere(event.target.checked)}
+        />
+        for all rows of this metric that do not say yet
+      </label>
       <span className="text-quiet">
         {method === "remembered"
           ? "Remembered figures are shown apart and enter no comparison."

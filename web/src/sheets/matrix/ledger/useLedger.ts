@@ -4,6 +4,8 @@ import { act } from "../../../api/acts";
 import type { ReviewShape, Shapes } from "../../../api/client";
 import { keys } from "../../../api/queries";
 import { useNotices } from "../../../design/Notices";
+import type { Hands } from "../../../docket/hand/draft";
+import { useHands } from "../../../docket/hand/hands";
 import { count } from "../../../marks/words";
 import { sameCell, type CellPlace } from "../place";
 
@@ -23,6 +25,8 @@ export interface TypedCell extends Partial<Method> {
   column: number;
   metric: string;
   text: string;
+  /** The run of a pasted table that it belongs to. */
+  run?: number | null;
 }
 
 export interface Ledger {
@@ -53,10 +57,14 @@ export function useStore(review: ReviewShape) {
   const client = useQueryClient();
   const { tell, warn } = useNotices();
   return useCallback(
-    async (cells: TypedCell[]) => {
+    async (cells: TypedCell[], hands?: Hands) => {
       const batch = crypto.randomUUID();
       const path = `/api/reviews/${review.id}/typed/${batch}`;
-      const stored = await act<Looked[]>("PUT", path, { cells });
+      const stored = await act<Looked[]>("PUT", path, {
+        cells,
+        ran_by: hands?.ranBy ?? "",
+        helped_by: hands?.helpedBy ?? "",
+      });
       const refresh = () => {
         for (const first of [keys.matrix(review.id), keys.cells(review.id), keys.reviews])
           void client.invalidateQueries({ queryKey: first });
@@ -83,6 +91,7 @@ export function useStore(review: ReviewShape) {
 export function useLedger(review: ReviewShape, onMove: (from: CellPlace, move: Move) => void): Ledger {
   const client = useQueryClient();
   const store = useStore(review);
+  const [hands] = useHands();
   const [on, setOn] = useState(false);
   const [at, setAt] = useState<CellPlace | null>(null);
   const [text, setText] = useState("");
@@ -127,7 +136,7 @@ export function useLedger(review: ReviewShape, onMove: (from: CellPlace, move: M
         setWarned(true);
         return;
       }
-      await store([cell]);
+      await store([cell], hands);
       onMove(at, move);
       leave();
     } catch (error) {
