@@ -35,7 +35,7 @@ class Typing(BrowserTest):
             strip = page.get_by_role("region", name="Typing in")
             expect(strip).to_contain_text("94.1 fps pass 1")
             expect(strip).to_contain_text("crashed pass 3")
-            strip.get_by_role("button", name="Remember for this row").click()
+            strip.get_by_role("button", name="Remember it").click()
             expect(strip).to_contain_text("built-in test's own result, exact as shown")
             page.keyboard.press("Enter")
             expect(page.get_by_text("3 readings stored.")).to_be_visible()

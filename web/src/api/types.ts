@@ -1591,6 +1591,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/tests/{test}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The same test in another review. */
+        post: operations["reviews_tests_copy_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/tests/{test}/readings/{metric}": {
         parameters: {
             query?: never;
@@ -1602,6 +1619,40 @@ export interface paths {
         /** @description How the readings of a row are taken; asked once and remembered. */
         put: operations["reviews_tests_readings_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/tests/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The metrics of many tests at once. */
+        put: operations["reviews_tests_shown_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/tests/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tests from a table; without `store` it only says which they would be. */
+        post: operations["reviews_tests_table_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2474,6 +2525,9 @@ export interface components {
             changes: components["schemas"]["ChangeShape"][];
             population: components["schemas"]["PopulationShape"] | null;
             used_in: string[];
+        };
+        CopyTestRequest: {
+            review: number;
         };
         CorrectionOfLineRequest: {
             axis: components["schemas"]["AxisEnum"];
@@ -4326,6 +4380,11 @@ export interface components {
             share: number;
             evidence: string;
         };
+        ShownRequest: {
+            tests: number[];
+            add?: string[];
+            remove?: string[];
+        };
         SignInRequest: {
             username: string;
             password: string;
@@ -4501,6 +4560,16 @@ export interface components {
             mistakes: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        TableTestShape: {
+            line: number;
+            name: string;
+            version: string;
+            detail: string;
+            new: boolean;
+            there: boolean;
+            problem: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         TailShape: {
             /** Format: double */
             low_1pct: number | null;
@@ -4534,6 +4603,18 @@ export interface components {
                 [key: string]: unknown;
             };
             procedure: string;
+        };
+        TestTableRequest: {
+            text: string;
+            /** @default false */
+            store: boolean;
+            /** @default false */
+            make: boolean;
+        };
+        /** @description TestTableShape(tests: list[nomothet.server.reviews.plan_api.TableTestShape], stored: bool) */
+        TestTableShape: {
+            tests: components["schemas"]["TableTestShape"][];
+            stored: boolean;
         };
         TickRequest: {
             key: string;
@@ -8897,6 +8978,41 @@ export interface operations {
             };
         };
     };
+    reviews_tests_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+                test: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyTestRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_tests_readings_update: {
         parameters: {
             query?: never;
@@ -8920,6 +9036,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_shown_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_tests_table_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestTableShape"];
+                };
             };
             /** @description Refused */
             default: {

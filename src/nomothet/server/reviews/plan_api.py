@@ -16,7 +16,7 @@ from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.api import editing, review_of, review_response
 from nomothet.server.reviews.commands import columns as columns_commands
-from nomothet.server.reviews.commands import equal, factors
+from nomothet.server.reviews.commands import equal, factors, test_table
 from nomothet.server.reviews.commands import tests as tests_commands
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.queries import ReviewShape
@@ -41,6 +41,25 @@ class PastedShape:
     stored: bool
 
 
+@dataclass(frozen=True)
+class TableTestShape:
+    """A test of a table: `new` where its workload would be made, `there` where the review has it."""
+
+    line: int
+    name: str
+    version: str
+    detail: str
+    new: bool
+    there: bool
+    problem: str
+
+
+@dataclass(frozen=True)
+class TestTableShape:
+    tests: list[TableTestShape]
+    stored: bool
+
+
 class ColumnSerializer(serializers.Serializer[Any]):
     configuration = serializers.PrimaryKeyRelatedField(queryset=Configuration.objects.select_related("system"))
     label = serializers.CharField(required=False, allow_blank=True, max_length=80)  # type: ignore[assignment]
@@ -55,6 +74,23 @@ class NewTestsSerializer(serializers.Serializer[Any]):
     workload = serializers.PrimaryKeyRelatedField(queryset=Workload.objects.filter(archived_at=None))
     choices = serializers.DictField(child=serializers.ListField(child=serializers.JSONField(), max_length=60))
     isolates = serializers.ChoiceField(choices=tests_commands.ISOLATES, required=False)
+
+
+class TestTableSerializer(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=100_000, trim_whitespace=False)
+    store = serializers.BooleanField(default=False)
+    # Whether workloads that the catalogue does not know are made.
+    make = serializers.BooleanField(default=False)
+
+
+class ShownSerializer(serializers.Serializer[Any]):
+    tests = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=200)
+    add = serializers.ListField(child=serializers.CharField(max_length=60), default=list, max_length=40)
+    remove = serializers.ListField(child=serializers.CharField(max_length=60), default=list, max_length=40)
+
+
+class CopyTestSerializer(serializers.Serializer[Any]):
+    review = serializers.IntegerField()
 
 
 class CountsSerializer(serializers.Serializer[Any]):
@@ -156,6 +192,52 @@ class TestsView(APIView):
         with editing(review) as found:
             tests_commands.order_tests(signed_in(request), found, _valid(OrderSerializer(data=request.data))["order"])
         return review_response(review_of(review))
+
+
+class TestTableView(APIView):
+    """Tests from a table; without `store` it only says which they would be."""
+
+    @extend_schema(request=TestTableSerializer, responses=shape(TestTableShape))
+    def post(self, request: Request, review: int) -> Response:
+        user = signed_in(request)
+        require(user, Act.EDIT_REVIEW)
+        form = _valid(TestTableSerializer(data=request.data))
+        with editing(review) as found:
+            if form["store"]:
+                test_table.store_test_table(user, found, form["text"], make=form["make"])
+                return shaped(TestTableShape([], True))
+            tests = [
+                TableTestShape(
+                    one.line, one.name, one.version, one.detail, one.workload is None, one.there, one.problem
+                )
+                for one in test_table.read_test_table(found, form["text"])
+            ]
+        return shaped(TestTableShape(tests, False))
+
+
+class ShownView(APIView):
+    """The metrics of many tests at once."""
+
+    @extend_schema(request=ShownSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        form = _valid(ShownSerializer(data=request.data))
+        with editing(review) as found:
+            tests_commands.show_metrics(
+                signed_in(request), found, form["tests"], add=form["add"], remove=form["remove"]
+            )
+        return review_response(review_of(review))
+
+
+class TestCopyView(APIView):
+    """The same test in another review."""
+
+    @extend_schema(request=CopyTestSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int, test: int) -> Response:
+        one = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
+        to = _valid(CopyTestSerializer(data=request.data))["review"]
+        with editing(to) as found:
+            tests_commands.copy_test(signed_in(request), one, found)
+        return review_response(review_of(review), status=201)
 
 
 class TestView(APIView):

@@ -138,6 +138,10 @@ export function EditWorkload({ workload, onClose }: { workload: WorkloadShape; o
         <CommandFields workload={began} />
         <RowsField title="Settings" columns={SETTINGS} rows={settings} onChange={setSettings} />
         <RowsField title="Reports" columns={METRICS} rows={metrics} onChange={setMetrics} />
+        <p className="-mt-3 mb-4 text-note text-quiet">
+          Leave this empty where the average rate and its lows are all that is read; what a game reports
+          itself stands beside them and replaces nothing.
+        </p>
         <RowsField title="Asks for" columns={REQUIREMENTS} rows={requirements} onChange={setRequirements} />
         <RowsField title="Reading rules" columns={RULES} rows={rules} onChange={setRules} />
         <RowsField title="Pre-run checks" columns={CHECKS} rows={checks} onChange={setChecks} />

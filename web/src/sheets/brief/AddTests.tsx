@@ -6,11 +6,38 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { count } from "../../marks/words";
 import { ISOLATES } from "./Tests";
+import { TestTable } from "./TestTable";
 import { useBriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 
-/** Several tests at once: every combination of the chosen values becomes one. */
+/** Several tests at once: typed or pasted as a table, or every combination of chosen values. */
 export function AddTests({ onClose }: { onClose: () => void }) {
+  const [by, setBy] = useState<"table" | "choice">("table");
+  return (
+    <Dialog open onClose={onClose} title="Add tests" wide>
+      <p className="mb-3 flex gap-4 text-note" role="group" aria-label="How">
+        <Button
+          kind={by === "table" ? "strong" : "plain"}
+          aria-pressed={by === "table"}
+          onClick={() => setBy("table")}
+        >
+          By a table
+        </Button>
+        <Button
+          kind={by === "choice" ? "strong" : "plain"}
+          aria-pressed={by === "choice"}
+          onClick={() => setBy("choice")}
+        >
+          From one workload, by choice
+        </Button>
+      </p>
+      {by === "table" ? <TestTable onClose={onClose} /> : <Choice onClose={onClose} />}
+    </Dialog>
+  );
+}
+
+/** Every combination of the chosen values of one workload becomes a test. */
+function Choice({ onClose }: { onClose: () => void }) {
   const review = useReview();
   const workloads = useQuery(workloadsQuery());
   const act = useBriefAct(review);
@@ -21,9 +48,9 @@ export function AddTests({ onClose }: { onClose: () => void }) {
   const workload = workloads.data?.find((one) => one.id === chosen) ?? workloads.data?.[0];
   if (!workload) {
     return (
-      <Dialog open onClose={onClose} title="Add tests">
-        <p>{workloads.isPending ? "Loading …" : "There is no workload yet; add one under Workloads."}</p>
-      </Dialog>
+      <p className="text-note">
+        {workloads.isPending ? "Loading …" : "There is no workload yet; a table makes those that it names."}
+      </p>
     );
   }
   const values: Record<string, unknown[]> = Object.fromEntries(
@@ -59,7 +86,7 @@ export function AddTests({ onClose }: { onClose: () => void }) {
     if (saved) onClose();
   };
   return (
-    <Dialog open onClose={onClose} title="Add tests" wide>
+    <>
       <Field label="Workload">
         <select
           value={workload.id}
@@ -132,7 +159,7 @@ export function AddTests({ onClose }: { onClose: () => void }) {
         </Button>
         <Button onClick={onClose}>Not now</Button>
       </div>
-    </Dialog>
+    </>
   );
 }
 

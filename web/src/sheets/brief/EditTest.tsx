@@ -6,15 +6,9 @@ import { workloadsQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
+import { metricsOf } from "./ShownMetrics";
 import type { BriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
-
-const FRAMES: [string, string][] = [
-  ["average_fps", "average"],
-  ["low_1pct", "1 % low"],
-  ["low_01pct", "0.1 % low"],
-  ["hitch_rate_per_min", "hitches per minute"],
-];
 
 interface Props {
   test: TestShape;
@@ -28,10 +22,7 @@ export function EditTest({ test, act, onClose }: Props) {
   const workload = useQuery(workloadsQuery(true)).data?.find((one) => one.id === test.workload);
   const [problem, setProblem] = useState("");
   const settings = test.settings as Record<string, unknown>;
-  const metrics: [string, string][] = [
-    ...FRAMES,
-    ...(workload?.metrics ?? []).map((one): [string, string] => [String(one.key), String(one.label)]),
-  ];
+  const metrics = metricsOf([test], workload ? [workload] : []);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);

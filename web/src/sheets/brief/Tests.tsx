@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { TestShape } from "../../api/client";
 import { Button } from "../../design/Button";
+import { CopyTest } from "./CopyTest";
 import { EditTest } from "./EditTest";
+import { ShownMetrics } from "./ShownMetrics";
 import { useBriefAct, type BriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
@@ -28,6 +30,7 @@ export function Tests({ lit, onAdd }: Props) {
   const review = useReview();
   const act = useBriefAct(review);
   const [dragged, setDragged] = useState<number | null>(null);
+  const [choosing, setChoosing] = useState(false);
   const order = review.tests.map((test) => test.id);
   const moveTo = (test: number, at: number) => {
     const next = order.filter((id) => id !== test);
@@ -47,7 +50,13 @@ export function Tests({ lit, onAdd }: Props) {
     <section aria-label="Tests">
       <div className="mb-1 flex items-center justify-between">
         <h2 className="font-serif text-lead font-semibold">Tests</h2>
-        {may && <Button onClick={onAdd}>Add tests</Button>}
+        {may && (
+          <span className="flex gap-2">
+            {review.tests.length > 0 && <Button onClick={() => setChoosing(true)}>Metrics</Button>}
+            <Button onClick={onAdd}>Add tests</Button>
+          </span>
+        )}
+        {choosing && <ShownMetrics onClose={() => setChoosing(false)} />}
       </div>
       {review.tests.length === 0 && (
         <p className="text-note text-quiet">No test yet. A test is a workload with its settings.</p>
@@ -85,6 +94,7 @@ interface LineProps {
 function TestLine({ test, act, onUp, onDown }: LineProps) {
   const may = useMay()("edit_review");
   const [editing, setEditing] = useState(false);
+  const [copying, setCopying] = useState(false);
   const name = `${test.name}, ${test.detail}`;
   return (
     <div className="flex items-start gap-3 text-note">
@@ -96,6 +106,7 @@ function TestLine({ test, act, onUp, onDown }: LineProps) {
           {test.skip_s > 0 && ` The first ${test.skip_s} s are cut.`}
           {test.end_cut_s > 0 && ` The last ${test.end_cut_s} s are cut.`}
         </p>
+        {copying && <CopyTest test={test} act={act} onClose={() => setCopying(false)} />}
         {editing && <EditTest test={test} act={act} onClose={() => setEditing(false)} />}
       </div>
       {may ? (
@@ -134,6 +145,14 @@ function TestLine({ test, act, onUp, onDown }: LineProps) {
         <span className="flex shrink-0 gap-1">
           <Button kind="bare" aria-label={`Edit ${name}`} onClick={() => setEditing(true)}>
             edit
+          </Button>
+          <Button
+            kind="bare"
+            aria-label={`Put ${name} in another review`}
+            title="Put it in another review"
+            onClick={() => setCopying(true)}
+          >
+            copy
           </Button>
           <Button kind="bare" aria-label={`Move ${name} up`} disabled={!onUp} onClick={onUp}>
             ↑

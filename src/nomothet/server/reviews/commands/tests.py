@@ -8,12 +8,14 @@ from django.db import transaction
 from django.db.models import F, Max
 
 from nomothet.core.errors import BadQuantity
+from nomothet.formats.words import FRAME_METRICS
 from nomothet.server.history.commands import changed
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.commands.review import touch
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.shown import LOWS, metric_of
 from nomothet.server.reviews.signals import counting_changed
 from nomothet.server.workloads.models import Kind, Workload
 
@@ -28,7 +30,7 @@ def add_tests(
 ) -> list[Test]:
     """Add a test for every combination of the chosen values, for example two resolutions × three scenes."""
     require(user, Act.EDIT_REVIEW)
-    read = {key: [_allowed(workload, key, value) for value in values] for key, values in choices.items() if values}
+    read = {key: [allowed_value(workload, key, value) for value in values] for key, values in choices.items() if values}
     combinations = [dict(zip(read, values, strict=True)) for values in product(*read.values())]
     if review.tests.count() + len(combinations) > MOST_TESTS:
         raise unusable(f"A review has {MOST_TESTS} tests at most; choose fewer combinations.", field="choices")
@@ -36,6 +38,14 @@ def add_tests(
     fresh = [settings for settings in combinations if settings not in there]
     if not fresh:
         raise unusable("This review has these tests already; choose other settings.", field="choices")
+    return add_test_rows(user, review, [(workload, settings) for settings in fresh], **more)
+
+
+def add_test_rows(
+    user: User, review: Review, rows: Sequence[tuple[Workload, Mapping[str, Any]]], **more: Any
+) -> list[Test]:
+    """Add tests under the others, one for each workload with its settings, which were checked."""
+    require(user, Act.EDIT_REVIEW)
     with transaction.atomic():
         last = review.tests.aggregate(Max("position"))["position__max"]
         first = 0 if last is None else last + 1
@@ -46,24 +56,77 @@ def add_tests(
                 position=first + at,
                 settings=settings,
                 detail=detail_of(workload, settings),
-                shown=shown_of(workload),
-                **more,
+                **{"shown": shown_of(workload), **more},
             )
-            for at, settings in enumerate(fresh)
+            for at, (workload, settings) in enumerate(rows)
         )
-        touch(user, review, "tests added", {"tests": [None, f"{len(made)} of {workload.name} {workload.version}"]})
-    return list(review.tests.filter(workload=workload, position__gte=first))
+        told = ", ".join(dict.fromkeys(f"{workload.name} {workload.version}" for workload, _ in rows))
+        touch(user, review, "tests added", {"tests": [None, f"{len(made)} of {told}"]})
+    return list(review.tests.filter(position__gte=first))
+
+
+def copy_test(user: User, test: Test, review: Review) -> Test:
+    """The same test, with its settings, cuts and ways of reading, in another review."""
+    require(user, Act.EDIT_REVIEW)
+    if review.tests.filter(workload=test.workload, settings=test.settings).exists():
+        raise unusable(f"{review.question!r} has this test already.", field="review")
+    if review.tests.count() >= MOST_TESTS:
+        raise unusable(f"A review has {MOST_TESTS} tests at most.", field="review")
+    same = ("isolates", "readings", "shown", "detail", *_COUNTING)
+    more = {field: getattr(test, field) for field in same if field != "detail"}
+    copy = add_test_rows(user, review, [(test.workload, test.settings)], **more)[0]
+    Test.objects.filter(pk=copy.pk).update(detail=test.detail)
+    return copy
+
+
+def show_metrics(user: User, review: Review, tests: Sequence[int], *, add: Sequence[str], remove: Sequence[str]) -> int:
+    """Show metrics in many tests at once, or no longer; a test that has no such metric is passed over."""
+    require(user, Act.EDIT_REVIEW)
+    changed_tests = 0
+    with transaction.atomic():
+        for test in review.tests.filter(pk__in=tests).select_related("workload"):
+            known = metrics_of(test)
+            kept = [metric for metric in test.shown if metric not in remove]
+            shown = kept + [metric for metric in add if metric in known and metric not in kept]
+            if shown != test.shown:
+                check_shown(test, shown)
+                Test.objects.filter(pk=test.pk).update(shown=shown, stamp=F("stamp") + 1)
+                changed_tests += 1
+        if changed_tests:
+            told = {"added": [None, ", ".join(add)], "taken off": [", ".join(remove), None]}
+            touch(user, review, "metrics of tests chosen", told)
+    return changed_tests
+
+
+def metrics_of(test: Test) -> dict[str, str]:
+    """Every metric that a test can show, with its label: of its frames, of its workload."""
+    plain = {metric.key: metric.label for metric in FRAME_METRICS.values() if not metric.key.startswith(LOWS)}
+    lows = {low: metric_of(test, low, test.review.low_definition).label for low in LOWS}
+    own = {str(metric["key"]): str(metric["label"]) for metric in test.workload.metrics}
+    return {**plain, **lows, **own}
+
+
+def check_shown(test: Test, shown: Sequence[str]) -> None:
+    """Refuse a metric that the test cannot have."""
+    known = metrics_of(test)
+    unknown = [metric for metric in shown if metric not in known]
+    if unknown:
+        raise unusable(f"{test.workload.name} has no metric {unknown[0]!r}; it has {', '.join(known)}.", field="shown")
+    if len(set(shown)) < len(shown):
+        raise unusable("A metric is shown once.", field="shown")
 
 
 def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
     """Change a test; what its passes were run with only while it has none."""
     require(user, Act.EDIT_REVIEW)
     if "settings" in changes:
-        wanted = {key: _allowed(test.workload, key, value) for key, value in changes["settings"].items()}
+        wanted = {key: allowed_value(test.workload, key, value) for key, value in changes["settings"].items()}
         if wanted != test.settings:
             _no_passes(test, "passes ran with these settings")
             test.settings = wanted
             test.detail = detail_of(test.workload, wanted)
+    if "shown" in changes:
+        check_shown(test, changes["shown"])
     counted = {field: getattr(test, field) for field in _COUNTING}
     for field in ("detail", "isolates", "shown", *_COUNTING):
         if field in changes:
@@ -124,12 +187,20 @@ def detail_of(workload: Workload, settings: Mapping[str, Any]) -> str:
 
 def shown_of(workload: Workload) -> list[str]:
     """The metrics that the matrix shows for a workload at first."""
-    if workload.metrics:
-        return [metric["key"] for metric in workload.metrics][:4]
-    return ["average_fps", "low_1pct"] if workload.kind in (Kind.SCENE, Kind.SOAK, Kind.IDLE) else []
+    # What a game or a soak reports itself stands beside its rates, and replaces none.
+    rates = ["average_fps", "low_1pct"] if workload.kind in (Kind.SCENE, Kind.SOAK, Kind.IDLE) else []
+    own = [metric["key"] for metric in workload.metrics if metric["key"] not in rates]
+    return [*rates, *own[:4]]
 
 
-def _allowed(workload: Workload, key: str, value: Any) -> Any:
+def allowed_value(workload: Workload, key: str, value: Any) -> Any:
+    """The value of a setting as its workload allows it.
+
+    Raises
+    ------
+    BadQuantity
+        Where the workload has no such setting, or not with this value.
+    """
     spec = next((one for one in workload.settings if one["key"] == key), None)
     if spec is None:
         known = ", ".join(one["key"] for one in workload.settings) or "none"
