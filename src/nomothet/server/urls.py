@@ -89,6 +89,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/columns", plan_api.ColumnsView.as_view()),
     path("api/reviews/<int:review>/columns/<int:column>", plan_api.ColumnView.as_view()),
     path("api/reviews/<int:review>/tests", plan_api.TestsView.as_view()),
+    path("api/reviews/<int:review>/metrics", plan_api.OwnMetricsView.as_view()),
+    path("api/reviews/<int:review>/metrics/<str:key>", plan_api.OwnMetricView.as_view()),
     path("api/reviews/<int:review>/tests/table", plan_api.TestTableView.as_view()),
     path("api/reviews/<int:review>/tests/shown", plan_api.ShownView.as_view()),
     path("api/reviews/<int:review>/tests/<int:test>/copy", plan_api.TestCopyView.as_view()),

@@ -1,21 +1,23 @@
 """Computing passes anew, and setting ranges of time aside."""
 
 import uuid
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from django.db import transaction
 from django.utils import timezone
 
 from nomothet.core.pass_analysis import PassAnalysis
 from nomothet.formats.plain import stored
-from nomothet.formats.words import FRAME_METRICS, METHOD_VERSION, frame_values
+from nomothet.formats.words import METHOD_VERSION, MetricValue, frame_values
 from nomothet.server.analysis.claims import claims_of
 from nomothet.server.analysis.computing import Computed, aside_of, captures_of, compute, declared_of, rules_of, spans_of
 from nomothet.server.analysis.fingerprint import fingerprint_of
 from nomothet.server.analysis.models import Analysis, AsideRange
+from nomothet.server.analysis.own_figures import own_values
 from nomothet.server.analysis.summary import summary_of
 from nomothet.server.passes.commands import announce_pass, store_figures
 from nomothet.server.passes.models import Pass
+from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -32,17 +34,22 @@ def recompute(owner: Pass, state: ConfigurationState | None = None) -> Computed:
     """
     own = state or state_of(owner.column.configuration)
     declared = declared_of(owner.test, owner, own)
-    found = compute(owner.test, owner, captures_of(owner), spans_of(owner), aside_of(owner), declared)
-    store_computed(owner, found, own)
+    captures, spans, aside = captures_of(owner), spans_of(owner), aside_of(owner)
+    found = compute(owner.test, owner, captures, spans, aside, declared)
+    own_figures = own_values(owner.test, captures, spans, aside, owner.duration_s or 0.0) if owner.test.metrics else []
+    store_computed(owner, found, own, own_figures)
     return found
 
 
-def store_computed(owner: Pass, found: Computed, state: ConfigurationState | None = None) -> None:
-    """Replace the computed figures and findings of a pass."""
+def store_computed(
+    owner: Pass, found: Computed, state: ConfigurationState | None = None, own_figures: Sequence[MetricValue] = ()
+) -> None:
+    """Replace the computed figures and findings of a pass; what somebody typed stays."""
     if owner.outcome == "completed":
-        owner.figures.filter(obtained="computed", metric__in=FRAME_METRICS).delete()
-        if found.figures is not None:
-            store_figures(owner, frame_values(found.figures), "computed")
+        owner.figures.filter(obtained="computed").exclude(method=SEARCHED).delete()
+        typed = set(owner.figures.filter(obtained="typed").values_list("metric", flat=True))
+        values = [*(frame_values(found.figures) if found.figures is not None else []), *own_figures]
+        store_figures(owner, [one for one in values if one.metric.key not in typed], "computed")
     content = stored(found.analysis)
     state = state or state_of(owner.column.configuration)
     if content["limits"]:
@@ -111,8 +118,9 @@ def take_range_back(user: User, kept: AsideRange) -> None:
 
 
 def recompute_marked(owner: Pass) -> None:
-    """After a change of a pass's marks: its figures follow where the test counts by spans, its window in a soak."""
-    if owner.test.counts or owner.test.workload.kind == "soak":
+    """After a change of a pass's marks: its figures follow where the test counts by spans or has metrics of parts, its
+    window in a soak."""
+    if owner.test.counts or owner.test.metrics or owner.test.workload.kind == "soak":
         recompute(owner)
 
 

@@ -4,7 +4,7 @@ import hashlib
 import uuid
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -25,6 +25,16 @@ _BEFORE, _AFTER = ("idle",), ("recovery",)
 
 
 @dataclass(frozen=True)
+class RawLane:
+    """What a sensor read, as it came: its name, unit, times in seconds and values."""
+
+    name: str
+    unit: str
+    t_s: Floats
+    values: Floats
+
+
+@dataclass(frozen=True)
 class Captures:
     """The unpacked captures of a pass: its frames, when the first begins, and the lanes whose quantity is known."""
 
@@ -33,6 +43,8 @@ class Captures:
     lanes: list[Lane]
     # What recorded the frames.
     source: str = ""
+    # Every lane as it came.
+    raw: list[RawLane] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -48,6 +60,7 @@ class Computed:
 def captures_of(owner: Pass) -> Captures:
     """The captures of a pass; one query."""
     frames, starts_at, source, lanes = None, 0.0, "", []
+    raw: list[RawLane] = []
     for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
         columns = unpack(bytes(series.blob)) if series.blob else {}
         if series.kind == "frames" and columns:
@@ -56,7 +69,8 @@ def captures_of(owner: Pass) -> Captures:
             t, values = columns["t_s"].astype(float), columns["value"].astype(float)
             lane = lane_of(series.name, series.unit, t, values, series.capacity) if len(t) else None
             lanes += [lane] if lane else []
-    return Captures(frames, starts_at, lanes, source)
+            raw.append(RawLane(series.name, series.unit, t, values))
+    return Captures(frames, starts_at, lanes, source, raw)
 
 
 def spans_by_pass(passes: Iterable[Pass]) -> dict[uuid.UUID, list[Span]]:
@@ -96,7 +110,9 @@ def counting_of(test: Test) -> Counting:
 
 def rules_of(test: Test) -> str:
     """A mark of everything about a test that decides which frames count and how they are judged."""
-    rules = (test.skip_s, test.end_cut_s, sorted(test.counts.items()), test.review.target_fps)
+    rules: tuple[object, ...] = (test.skip_s, test.end_cut_s, sorted(test.counts.items()), test.review.target_fps)
+    if test.metrics:
+        rules = (*rules, [sorted(one.items()) for one in test.metrics])
     return hashlib.sha256(repr(rules).encode()).hexdigest()[:16]
 
 

@@ -4,15 +4,20 @@ import itertools
 import math
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
+
+from django.db.models import Q
 
 from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.fingerprint import declared_blocks
 from nomothet.server.analysis.models import Analysis, Look
+from nomothet.server.analysis.own_figures import PAIR
+from nomothet.server.evidence.values import Values, parts_of_worked_out, work_out
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.own_metrics import own_metrics
 from nomothet.server.reviews.shown import FIRST, LOWS, resolve, told_low
 
 REMEMBERED = "remembered"
@@ -32,20 +37,6 @@ class PassRow:
     started_at: datetime
     origin: str
     run_group: str = ""
-
-
-@dataclass(frozen=True)
-class Values:
-    """The values of one metric in one cell with the numbers of their passes, in that order."""
-
-    passes: list[int] = field(default_factory=list)
-    numbers: list[float] = field(default_factory=list)
-    thin: list[bool] = field(default_factory=list)
-    # Extra standard deviation of readings that are not exact, and the step in which they were read (section 18).
-    spreads: list[float] = field(default_factory=list)
-    steps: list[float] = field(default_factory=list)
-    half_widths: list[float] = field(default_factory=list)
-    methods: list[str] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -115,6 +106,8 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
     blocked = _blocked(chosen, looked_at)
     values, apart = _values(review, chosen, blocked)
     told = _take_told_lows(review, pks, values, apart)
+    for test in chosen:
+        work_out(test, values, review.low_definition)
     return Evidence(passes, values, apart, looked_at, blocked, recounting, told)
 
 
@@ -126,12 +119,16 @@ def block_flag(number: int) -> str:
 def _values(
     review: Review, tests: list[Test], blocked: Mapping[Cell, Mapping[int, str]]
 ) -> tuple[dict[tuple[int, str], dict[int, Values]], dict[tuple[int, str], dict[int, list[Apart]]]]:
-    wanted = {resolve(metric, review.low_definition) for test in tests for metric in [*test.shown, *LOWS, "held_fps"]}
-    wanted |= {told_low(low).key for low in LOWS}
+    asked = [metric for test in tests for metric in [*test.shown, *parts_of_worked_out(test), *LOWS, "held_fps"]]
+    wanted = {resolve(metric, review.low_definition) for metric in asked} | {told_low(low).key for low in LOWS}
+    toggles = {one.key for test in tests for one in own_metrics(test) if one.kind == "toggle"}
+    chosen = Q(metric__in=wanted)
+    for key in toggles:
+        chosen |= Q(metric__startswith=f"{key}{PAIR}")
     rows = (
         Figure.objects.of_any_group()
-        .filter(owner__test__in=[test.pk for test in tests], metric__in=wanted)
-        .order_by("owner__number", "owner__started_at")
+        .filter(chosen, owner__test__in=[test.pk for test in tests])
+        .order_by("owner__number", "owner__started_at", "pk")
         .values_list(
             "owner__test_id",
             "owner__column_id",
@@ -149,7 +146,7 @@ def _values(
     values: dict[tuple[int, str], dict[int, Values]] = defaultdict(lambda: defaultdict(Values))
     apart: dict[tuple[int, str], dict[int, list[Apart]]] = defaultdict(lambda: defaultdict(list))
     for test, column, number, measured, value, thin, half_width, step, bound, method, group in rows:
-        metric = FIRST + measured if group else measured
+        metric = (FIRST if group else "") + measured.partition(PAIR)[0]
         if number in blocked.get((test, column), ()):
             continue
         if half_width is None or method == REMEMBERED:

@@ -11,7 +11,8 @@ from nomothet.core.notes import Note, note
 from nomothet.core.passes import Flags, median_of
 from nomothet.core.settings import CATALOGUE
 from nomothet.formats.words import Metric
-from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, Values, block_flag
+from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, block_flag
+from nomothet.server.evidence.values import Values
 from nomothet.server.matrix.alike import label_of, text_of_value
 from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.passes.searches import SEARCHED

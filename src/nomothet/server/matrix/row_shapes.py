@@ -115,3 +115,5 @@ class RowShape:
     reading: ReadingMethodShape | None
     # Why the metric is not trusted for this workload; then it is in no verdict. Empty where it is.
     untrusted: str
+    # "worked out", "part" or "toggle" for what is not measured by itself, "first" for first runs; empty for the rest.
+    kind: str

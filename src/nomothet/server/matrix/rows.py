@@ -11,7 +11,8 @@ from nomothet.core.noise import pooled_noise, reading_error
 from nomothet.core.notes import Note, note
 from nomothet.core.target import Target, target_limit, target_rate
 from nomothet.formats.words import Metric
-from nomothet.server.evidence.figures import Evidence, Values
+from nomothet.server.evidence.figures import Evidence
+from nomothet.server.evidence.values import Values
 from nomothet.server.matrix.lens import Context, Gaps, Lens, LensResults, Shared
 from nomothet.server.matrix.limits import LIMITS, Masked
 from nomothet.server.matrix.row_shapes import (
@@ -26,6 +27,7 @@ from nomothet.server.matrix.row_shapes import (
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.reviews.own_metrics import own_metric
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, resolve, row_keys, run_group, told_low
 from nomothet.words import comparisons, say, targets
 
@@ -117,7 +119,16 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         gaps={str(column): reason for column, reason in context.gaps.get((test.pk, shown), {}).items()},
         reading=ReadingMethodShape(**test.readings[plain_key(shown)]) if plain_key(shown) in test.readings else None,
         untrusted=context.distrust.values.get("reason", say(context.distrust)) if context.distrust else "",
+        kind=_kind(test, shown),
     )
+
+
+def _kind(test: Test, shown: str) -> str:
+    """What kind of row it is, where it is not one of plain measured figures."""
+    own = own_metric(test, plain_key(shown))
+    if own is not None and own.kind != "reading":
+        return own.kind
+    return run_group(shown)
 
 
 def held_rates(evidence: Evidence, test: int) -> dict[int, float]:

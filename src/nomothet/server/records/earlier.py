@@ -31,6 +31,7 @@ def readable(content: Data) -> Data:
         passes = [{**_UNTOLD, **one} for one in content["passes"]]
         if kept == _WITHOUT_NOTES:
             matrix = {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}
+        matrix = {**matrix, "rows": [{"kind": "", **row} for row in matrix["rows"]]}
         return {**content, "passes": passes, "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}}}
     return {
         **content,
@@ -64,8 +65,8 @@ def _row(row: Data, matrix: Data) -> Data:
     cells = {column: _cell(row, cell) for column, cell in row["cells"].items()}
     level = 100 - matrix.get("level_pct", 95.0)
     margin = matrix["margin_pct"] if ratio else None
-    return {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", **row, "margin": margin, "level_pct": level,
-            "cells": cells}  # fmt: skip
+    untold: dict[str, Any] = {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", "kind": ""}
+    return {**untold, **row, "margin": margin, "level_pct": level, "cells": cells}
 
 
 def _cell(row: Data, cell: Data) -> Data:

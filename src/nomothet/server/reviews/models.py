@@ -78,6 +78,8 @@ class Test(models.Model):
     detail = models.CharField(max_length=160, blank=True)
     # Metric keys that the matrix shows, the leading one first. `low_1pct` follows the review's definition of low.
     shown = models.JSONField(default=list)
+    # Metrics that people added to it, as own_metrics.OwnMetric.
+    metrics = models.JSONField(default=list)
     # Which part the settings are meant to make the limit: processor, graphics, memory, storage, cooling, all.
     isolates = models.CharField(max_length=12, blank=True)
     # {metric: {"method", "half_width"}}: how typed readings of a row are taken, asked once and remembered.

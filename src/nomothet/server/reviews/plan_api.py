@@ -10,15 +10,18 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.core.lane_statistics import STATISTICS
 from nomothet.core.quantities import text_of
 from nomothet.core.settings import setting_of
+from nomothet.core.worked_out import BY
 from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.api import editing, review_of, review_response
 from nomothet.server.reviews.commands import columns as columns_commands
-from nomothet.server.reviews.commands import equal, factors, test_table
+from nomothet.server.reviews.commands import equal, factors, own_metrics, test_table
 from nomothet.server.reviews.commands import tests as tests_commands
 from nomothet.server.reviews.models import Column, Test
+from nomothet.server.reviews.own_metrics import KINDS
 from nomothet.server.reviews.queries import ReviewShape
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration
@@ -87,6 +90,22 @@ class ShownSerializer(serializers.Serializer[Any]):
     tests = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=200)
     add = serializers.ListField(child=serializers.CharField(max_length=60), default=list, max_length=40)
     remove = serializers.ListField(child=serializers.CharField(max_length=60), default=list, max_length=40)
+
+
+class OwnMetricSerializer(serializers.Serializer[Any]):
+    tests = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=200)
+    kind = serializers.ChoiceField(choices=list(KINDS))
+    label = serializers.CharField(max_length=60)  # type: ignore[assignment]
+    unit = serializers.CharField(max_length=20, allow_blank=True, default="")
+    direction = serializers.ChoiceField(choices=("higher", "lower", "neither"), default="higher")
+    scale = serializers.ChoiceField(choices=("ratio", "difference"), default="ratio")
+    lane = serializers.CharField(max_length=80, allow_blank=True, default="")
+    statistic = serializers.ChoiceField(choices=["", *STATISTICS], allow_blank=True, default="")
+    of = serializers.CharField(max_length=60, allow_blank=True, default="")
+    other = serializers.CharField(max_length=60, allow_blank=True, default="")
+    by = serializers.ChoiceField(choices=["", *BY], allow_blank=True, default="")
+    label_on = serializers.CharField(max_length=60, allow_blank=True, default="")
+    label_off = serializers.CharField(max_length=60, allow_blank=True, default="")
 
 
 class CopyTestSerializer(serializers.Serializer[Any]):
@@ -225,6 +244,26 @@ class ShownView(APIView):
             tests_commands.show_metrics(
                 signed_in(request), found, form["tests"], add=form["add"], remove=form["remove"]
             )
+        return review_response(review_of(review))
+
+
+class OwnMetricsView(APIView):
+    """A metric of their own for tests: a reading, worked out, of a part of the run, or of a toggled setting."""
+
+    @extend_schema(request=OwnMetricSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        form = _valid(OwnMetricSerializer(data=request.data))
+        tests = form.pop("tests")
+        with editing(review) as found:
+            own_metrics.add_metric(signed_in(request), found, tests, form)
+        return review_response(review_of(review), status=201)
+
+
+class OwnMetricView(APIView):
+    @extend_schema(responses=shape(ReviewShape))
+    def delete(self, request: Request, review: int, key: str) -> Response:
+        with editing(review) as found:
+            own_metrics.remove_metric(signed_in(request), found, key)
         return review_response(review_of(review))
 
 

@@ -53,6 +53,8 @@ class TestShape:
     has_passes: bool
     settings: dict[str, Any]
     shown: list[str]
+    # Metrics that people added to it.
+    metrics: list[dict[str, Any]]
     skip_s: float
     end_cut_s: float
     # Which marked spans count of every pass: {"rule", "labels"}; empty for all of it.
@@ -196,6 +198,7 @@ def review_shape(review: Review) -> ReviewShape:
                 short=short[test.pk],
                 settings=test.settings,
                 shown=test.shown,
+                metrics=test.metrics,
                 skip_s=test.skip_s,
                 end_cut_s=test.end_cut_s,
                 counts=test.counts,

@@ -57,7 +57,7 @@ def metric_of(test: Test, metric: str, low_definition: str) -> Metric:
     stored = resolve(metric, low_definition)
     if stored in FRAME_METRICS:
         return FRAME_METRICS[stored]
-    for known in test.workload.metrics:
+    for known in [*test.workload.metrics, *test.metrics]:
         if known["key"] == metric:
             direction: Direction = known["direction"]
             scale: Scale = known["scale"]

@@ -72,7 +72,7 @@ def copy_test(user: User, test: Test, review: Review) -> Test:
         raise unusable(f"{review.question!r} has this test already.", field="review")
     if review.tests.count() >= MOST_TESTS:
         raise unusable(f"A review has {MOST_TESTS} tests at most.", field="review")
-    same = ("isolates", "readings", "shown", "detail", *_COUNTING)
+    same = ("isolates", "readings", "shown", "metrics", "detail", *_COUNTING)
     more = {field: getattr(test, field) for field in same if field != "detail"}
     copy = add_test_rows(user, review, [(test.workload, test.settings)], **more)[0]
     Test.objects.filter(pk=copy.pk).update(detail=test.detail)
@@ -102,7 +102,7 @@ def metrics_of(test: Test) -> dict[str, str]:
     """Every metric that a test can show, with its label: of its frames, of its workload."""
     plain = {metric.key: metric.label for metric in FRAME_METRICS.values() if not metric.key.startswith(LOWS)}
     lows = {low: metric_of(test, low, test.review.low_definition).label for low in LOWS}
-    own = {str(metric["key"]): str(metric["label"]) for metric in test.workload.metrics}
+    own = {str(metric["key"]): str(metric["label"]) for metric in [*test.workload.metrics, *test.metrics]}
     return {**plain, **lows, **own}
 
 
