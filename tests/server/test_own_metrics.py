@@ -11,6 +11,7 @@ from nomothet.formats.series import pack
 from nomothet.server.analysis.tasks import recompute_test
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Test
+from nomothet.server.workloads.models import Workload
 from tests.server.base import BenchClient, Browser, SceneTest, manifest, steady
 
 WATTS = {"kind": "reading", "label": "package power, mean", "unit": "W", "direction": "lower", "lane": "power package",
@@ -214,3 +215,70 @@ class Parts(OwnMetricTest):
         same = {"label_on": "light", "label_off": "light"}
         told = self.add(422, kind="toggle", label="x", of="average_fps", **same)
         self.assertIn("different words", told["detail"])
+
+
+class Idle(OwnMetricTest):
+    """Wall power of a scene and of the same machines doing nothing."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        nothing = Workload.objects.create(key="idle", name="Nothing", version="1", kind="idle", duration_s=300)
+        idle = Test.objects.create(review=self.scene.review, position=2, workload=nothing, shown=[])
+        self.scene.tests.append(idle)
+        self.add(tests=(0, 2), **{**WATTS, "label": "wall power", "lane": "", "statistic": ""})
+        self.type_in("wall_power", "60 61 62")
+        self.type_in("wall_power", "45 46 47", 1)
+        self.type_idle("10 12", 0)
+
+    def type_idle(self, text: str, column: int) -> None:
+        cell = {"test": self.scene.tests[2].pk, "column": self.scene.columns[column].pk, "metric": "wall_power"}
+        path = f"{self.review_path}/typed/{uuid.uuid4()}"
+        answer = Browser("tester").send("put", path, {"cells": [{**cell, "text": text, **METER}]})
+        self.assertEqual(answer.status_code, 201, answer.content)
+
+    def rows(self, *, idle_off: bool) -> dict[int, Any]:
+        rows = Browser("reader").json(f"{self.review_path}/matrix{'?idle=1' if idle_off else ''}")["rows"]
+        return {row["test"]: row for row in rows if row["metric"] == "wall_power"}
+
+    def test_the_idle_figure_stands_with_the_cell_and_nothing_is_taken_off_unasked(self) -> None:
+        row = self.rows(idle_off=False)[self.scene.tests[0].pk]
+        cells = [row["cells"][str(column.pk)] for column in self.scene.columns]
+        self.assertEqual([cell["idle"] for cell in cells], [11, None])
+        self.assertAlmostEqual(cells[0]["centre"], 61, delta=0.01)
+        self.assertFalse(row["idle_off"])
+
+    def test_on_demand_it_is_taken_off_and_labelled(self) -> None:
+        self.type_idle("20 20", 1)
+        row = self.rows(idle_off=True)[self.scene.tests[0].pk]
+        cells = [row["cells"][str(column.pk)] for column in self.scene.columns]
+        self.assertAlmostEqual(cells[0]["centre"], 50, delta=0.02)
+        self.assertAlmostEqual(cells[1]["centre"], 26, delta=0.02)
+        self.assertEqual((row["label"], row["idle_off"]), ("wall power, idle taken off", True))
+        self.assertAlmostEqual(cells[1]["comparison"]["change"], -48, delta=0.1)
+
+    def test_a_configuration_without_one_has_no_figure_then(self) -> None:
+        row = self.rows(idle_off=True)[self.scene.tests[0].pk]
+        self.assertEqual(list(row["cells"]), [str(self.scene.columns[0].pk)])
+
+    def test_what_comes_out_under_nothing_is_never_cut_at_nothing(self) -> None:
+        self.type_idle("70 70", 1)
+        row = self.rows(idle_off=True)[self.scene.tests[0].pk]
+        self.assertAlmostEqual(row["cells"][str(self.scene.columns[1].pk)]["centre"], -24, delta=0.02)
+        self.assertEqual(row["scale"], "difference")
+
+    def test_the_idle_row_itself_and_rates_stay_as_they_are(self) -> None:
+        self.type_in("average_fps", "60")
+        matrix = Browser("reader").json(f"{self.review_path}/matrix?idle=1")
+        rows = {(row["test"], row["metric"]): row["idle_off"] for row in matrix["rows"]}
+        self.assertEqual(rows[self.scene.tests[0].pk, "average_fps"], False)
+        self.assertEqual(rows[self.scene.tests[2].pk, "wall_power"], False)
+
+    def test_a_new_idle_reading_is_seen_at_once(self) -> None:
+        self.rows(idle_off=True)
+        self.type_idle("26", 0)
+        cell = self.rows(idle_off=True)[self.scene.tests[0].pk]["cells"][str(self.scene.columns[0].pk)]
+        self.assertEqual(cell["idle"], 16)
+
+    def test_a_worked_out_row_is_not_typed(self) -> None:
+        self.add(kind="worked out", label="per watt", unit="fps/W", of="average_fps", other="wall_power", by="ratio")
+        self.assertIn("type these instead", self.problem(self.type_in("per_watt", "2"), 422)["detail"])

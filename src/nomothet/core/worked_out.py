@@ -57,6 +57,17 @@ def worked_out(a: Mapping[int, float], b: Mapping[int, float], by: By, scale_b: 
     )
 
 
+def less_idle(values: Sequence[float], idle: Sequence[float]) -> WorkedOut:
+    """Readings less the mean of the idle baseline of their configuration (section 14), which all of them share.
+
+    >>> less_idle([30.0, 31.0], [10.0, 12.0]).values
+    [19.0, 20.0]
+    """
+    middle = math.fsum(idle) / len(idle)
+    shared = math.sqrt(len(values)) * _standard_error(idle)
+    return WorkedOut(list(range(len(values))), [one - middle for one in values], [shared] * len(values), False)
+
+
 def _value(a: float, b: float, by: By) -> float | None:
     if by == "ratio":
         return a / b if b else None

@@ -24,13 +24,17 @@ from nomothet.server.shapes import shape, shaped
 
 class MatrixView(APIView):
     @extend_schema(
-        parameters=[OpenApiParameter("baseline", int, description="Column to compare with.")],
+        parameters=[
+            OpenApiParameter("baseline", int, description="Column to compare with."),
+            OpenApiParameter("idle", bool, description="Take idle baselines off where a row has one."),
+        ],
         responses=shape(MatrixShape),
     )
     def get(self, request: Request, review: int) -> Response:
         baseline = number_parameter(request, "baseline")
         found = get_object_or_404(Review, pk=review)
-        return shaped(matrix(found, int(baseline) if baseline is not None else None))
+        idle_off = request.query_params.get("idle") in ("1", "true")
+        return shaped(matrix(found, int(baseline) if baseline is not None else None, idle_off=idle_off))
 
 
 class FiguresCsvView(APIView):

@@ -8,6 +8,7 @@ import msgspec
 
 from nomothet.server.analysis.queries import Rated
 from nomothet.server.evidence.figures import Evidence
+from nomothet.server.evidence.idle import Idles
 from nomothet.server.reviews.models import Review, Test
 
 Result = TypeVar("Result")
@@ -25,6 +26,9 @@ class Shared:
     distrust: Mapping[tuple[int, str], str]
     recorder: Mapping[tuple[int, str], float]
     labels: Mapping[int, str]
+    # The idle baselines by column and metric, and whether they are taken off.
+    idles: Idles
+    idle_off: bool
 
 
 @dataclass(frozen=True)

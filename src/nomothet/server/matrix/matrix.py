@@ -62,18 +62,20 @@ class MatrixShape:
     recounting: list[RecountingShape]
 
 
-def matrix(review: Review, baseline: int | None = None) -> MatrixShape:
+def matrix(review: Review, baseline: int | None = None, *, idle_off: bool = False) -> MatrixShape:
     """Everything that the lenses show.
 
     Parameters
     ----------
     baseline : int, optional
         Column to compare with; the review's own baseline without it.
+    idle_off : bool
+        Whether idle baselines are taken off where a row has one.
     """
     columns = list(review.columns.select_related("configuration"))
     tests = list(review.tests.select_related("workload"))
     chosen = _baseline([column.pk for column in columns], baseline, [c.pk for c in columns if c.is_baseline])
-    results = lens_results(review, tests, columns, chosen)
+    results = lens_results(review, tests, columns, chosen, idle_off=idle_off)
     docket = docketed(review)
     shown = {one.test: progress_cells(one.test, one.of(PASSES), docket) for one in results}
     return MatrixShape(

@@ -17,6 +17,7 @@ from nomothet.server.analysis.queries import rated_of, untrusted_metrics
 from nomothet.server.analysis.recorder import recorder_factors
 from nomothet.server.evidence import figures
 from nomothet.server.evidence.figures import gather
+from nomothet.server.evidence.idle import idle_baselines
 from nomothet.server.matrix.again import AGAIN
 from nomothet.server.matrix.alike import ALIKE
 from nomothet.server.matrix.flags import FLAGS
@@ -33,7 +34,7 @@ _KEPT_S = 14 * 24 * 3600
 
 
 def lens_results(
-    review: Review, tests: Sequence[Test], columns: Sequence[Column], baseline: int | None
+    review: Review, tests: Sequence[Test], columns: Sequence[Column], baseline: int | None, *, idle_off: bool = False
 ) -> list[LensResults]:
     """Every test, in order; only what changed since it was kept is computed."""
     shared = Shared(
@@ -42,6 +43,8 @@ def lens_results(
         untrusted_metrics(test.workload_id for test in tests),
         recorder_factors(review, tests),
         {column.pk: column.label for column in columns},
+        idle_baselines(tests),
+        idle_off,
     )
     keys = {test.pk: _key(review, test, shared) for test in tests}
     kept = cache.get_many(keys.values())

@@ -63,6 +63,8 @@ class CellShape:
     target: str
     # The leading figure as it would be without the recorder, where pairs of this workload show what that costs.
     corrected: float | None
+    # What the configuration reads while it does nothing; None where no idle test of the review has this metric.
+    idle: float | None
     # What the cell says, to be read aloud; then what that rests on.
     sentence: str
     basis: list[str]
@@ -115,5 +117,7 @@ class RowShape:
     reading: ReadingMethodShape | None
     # Why the metric is not trusted for this workload; then it is in no verdict. Empty where it is.
     untrusted: str
+    # Whether the idle baselines were taken off its cells.
+    idle_off: bool
     # "worked out", "part" or "toggle" for what is not measured by itself, "first" for first runs; empty for the rest.
     kind: str

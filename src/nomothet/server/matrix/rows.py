@@ -1,8 +1,8 @@
 """The rows of the matrix: a test's metric over all configurations, with its comparisons."""
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from nomothet.core import compare, derived, passes
 from nomothet.core.errors import BadSample
@@ -12,6 +12,7 @@ from nomothet.core.notes import Note, note
 from nomothet.core.target import Target, target_limit, target_rate
 from nomothet.formats.words import Metric
 from nomothet.server.evidence.figures import Evidence
+from nomothet.server.evidence.idle import without_idle
 from nomothet.server.evidence.values import Values
 from nomothet.server.matrix.lens import Context, Gaps, Lens, LensResults, Shared
 from nomothet.server.matrix.limits import LIMITS, Masked
@@ -29,6 +30,7 @@ from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.own_metrics import own_metric
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, resolve, row_keys, run_group, told_low
+from nomothet.server.workloads.models import Kind
 from nomothet.words import comparisons, say, targets
 
 # Of a held run these show the cap and not the machine; its lows may still tell something.
@@ -51,6 +53,9 @@ class RowContext:
     distrust: Note | None = None
     # The recorder's factor for this metric of this workload.
     recorder_k: float | None = None
+    # Idle baselines of this metric by column, and whether they are taken off.
+    idles: Mapping[int, Sequence[float]] = field(default_factory=dict)
+    idle_off: bool = False
 
 
 @dataclass(frozen=True)
@@ -74,6 +79,12 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
     review, evidence, baseline = context.review, context.evidence, context.baseline
     metric = metric_of(test, shown, review.low_definition)
     by_column = evidence.values.get((test.pk, metric.key), {})
+    idle_off = context.idle_off and bool(context.idles)
+    if idle_off:
+        # Without its idle baseline a configuration has no such figure.
+        by_column = {c: without_idle(v, context.idles[c]) for c, v in by_column.items() if c in context.idles}
+        if any(number <= 0 for values in by_column.values() for number in values.numbers):
+            metric = replace(metric, scale="difference")
     firm = {str(column): v.numbers for column, v in by_column.items() if not any(v.thin)}
     margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)
     noise = pooled_noise(list(firm.values()), metric.scale)
@@ -94,7 +105,7 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         )
         if noise.source == "unknown":
             noise = next((c.noise for c in compared.values()), noise)
-    label = metric.label
+    label = f"{metric.label}, idle taken off" if idle_off else metric.label
     if (test.pk, shown) in evidence.told:
         label = told_low(plain_key(shown)).label + (", first run" if run_group(shown) else "")
     row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared)
@@ -119,6 +130,7 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         gaps={str(column): reason for column, reason in context.gaps.get((test.pk, shown), {}).items()},
         reading=ReadingMethodShape(**test.readings[plain_key(shown)]) if plain_key(shown) in test.readings else None,
         untrusted=context.distrust.values.get("reason", say(context.distrust)) if context.distrust else "",
+        idle_off=idle_off,
         kind=_kind(test, shown),
     )
 
@@ -177,6 +189,7 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
         held_fps=row.held.get(column),
         target=targets.target_words(target) if target else "",
         corrected=None if k is None or column in row.held else centre.centre / k,
+        idle=passes.summary(row.context.idles[column], "difference").centre if column in row.context.idles else None,
         sentence=_sentence(row, column, centre, comparison, why),
         basis=_basis(comparison, metric, tail, target, row.context.review),
     )
@@ -332,12 +345,21 @@ def _build(context: Context, test: Test, results: LensResults) -> list[RowShape]
                 masked=masked,
                 distrust=_distrust(context, test, metric),
                 recorder_k=context.shared.recorder.get((test.pk, metric)),
+                idles=_idles(context.shared, test, metric),
+                idle_off=context.shared.idle_off,
             ),
             test,
             metric,
         )
         for metric in row_keys(test, has_first=context.evidence.first_runs(test.pk))
     ]
+
+
+def _idles(shared: Shared, test: Test, metric: str) -> dict[int, Sequence[float]]:
+    """The idle baselines of a metric; an idle test has none of its own, and first runs have that of all."""
+    if test.workload.kind == Kind.IDLE:
+        return {}
+    return {column: values for (column, key), values in shared.idles.items() if key == plain_key(metric)}
 
 
 def _distrust(context: Context, test: Test, metric: str) -> Note | None:
@@ -350,7 +372,13 @@ def _distrust(context: Context, test: Test, metric: str) -> Note | None:
 def _depends(shared: Shared, test: Test) -> object:
     """What workloads are not trusted for, and what recording costs."""
     trust = sorted((key[1], reason) for key, reason in shared.distrust.items() if key[0] == test.workload_id)
-    return trust, sorted((key[1], k) for key, k in shared.recorder.items() if key[0] == test.pk)
+    idles = [(metric, sorted(_idles(shared, test, metric).items())) for metric in test.shown] if shared.idles else []
+    return (
+        trust,
+        shared.idle_off and bool(idles),
+        idles,
+        sorted((key[1], k) for key, k in shared.recorder.items() if key[0] == test.pk),
+    )
 
 
 def _borrows(rows: list[RowShape]) -> bool:

@@ -31,7 +31,7 @@ def readable(content: Data) -> Data:
         passes = [{**_UNTOLD, **one} for one in content["passes"]]
         if kept == _WITHOUT_NOTES:
             matrix = {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}
-        matrix = {**matrix, "rows": [{"kind": "", **row} for row in matrix["rows"]]}
+        matrix = {**matrix, "rows": [_untold_row(row) for row in matrix["rows"]]}
         return {**content, "passes": passes, "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}}}
     return {
         **content,
@@ -60,12 +60,18 @@ def _pass(one: Data) -> Data:
     return {**added, **_UNTOLD, "frame": frame, **one}
 
 
+def _untold_row(row: Data) -> Data:
+    """A row of a record before idle baselines and kinds of rows were told."""
+    cells = {column: {"idle": None, **cell} for column, cell in row["cells"].items()}
+    return {"kind": "", "idle_off": False, **row, "cells": cells}
+
+
 def _row(row: Data, matrix: Data) -> Data:
     ratio = row["scale"] == "ratio"
     cells = {column: _cell(row, cell) for column, cell in row["cells"].items()}
     level = 100 - matrix.get("level_pct", 95.0)
     margin = matrix["margin_pct"] if ratio else None
-    untold: dict[str, Any] = {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", "kind": ""}
+    untold: dict[str, Any] = {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", "kind": "", "idle_off": False}
     return {**untold, **row, "margin": margin, "level_pct": level, "cells": cells}
 
 
@@ -81,6 +87,7 @@ def _cell(row: Data, cell: Data) -> Data:
         "held_fps": None,
         "target": "",
         "corrected": None,
+        "idle": None,
         "sentence": "",
         "basis": [],
     }

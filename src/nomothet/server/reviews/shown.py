@@ -32,7 +32,8 @@ def row_keys(test: Test, *, has_first: bool = False) -> Sequence[str]:
 
 def typable(test: Test) -> list[str]:
     """What can be typed for a test: its rows, and the lows that are told beside an average."""
-    plain = list(test.shown)
+    made = {one["key"] for one in test.metrics if one["kind"] == "worked out"}
+    plain = [shown for shown in test.shown if shown not in made]
     if "average_fps" in plain:
         plain += [low for low in LOWS if low not in plain]
     return [*plain, *(FIRST + shown for shown in plain)]

@@ -9,6 +9,7 @@ from nomothet.formats.words import Metric
 from nomothet.server.intake.typing_in.cells import Cells, Landing, Looked, RunsOf, Slot, Typed, runs_of, typed_metric
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.reviews.own_metrics import own_metric
 from nomothet.server.reviews.shown import plain_key, run_group, typable
 from nomothet.words import says
 
@@ -29,6 +30,9 @@ def look_at_one(cells: Cells, typed: Typed) -> Looked:
     if test is None or column is None:
         return Looked(typed, error="This cell is not in the review any more; reload the matrix.")
     if typed.metric not in typable(test):
+        own = own_metric(test, plain_key(typed.metric))
+        if own is not None and own.kind == "worked out":
+            return Looked(typed, error=f"{own.label} is worked out of others; type these instead.")
         return Looked(typed, error=f"This test does not show {typed.metric}.")
     metric = typed_metric(test, typed.metric)
     known = test.readings.get(plain_key(typed.metric), {})

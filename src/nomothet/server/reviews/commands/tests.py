@@ -188,7 +188,7 @@ def detail_of(workload: Workload, settings: Mapping[str, Any]) -> str:
 def shown_of(workload: Workload) -> list[str]:
     """The metrics that the matrix shows for a workload at first."""
     # What a game or a soak reports itself stands beside its rates, and replaces none.
-    rates = ["average_fps", "low_1pct"] if workload.kind in (Kind.SCENE, Kind.SOAK, Kind.IDLE) else []
+    rates = ["average_fps", "low_1pct"] if workload.kind in (Kind.SCENE, Kind.SOAK) else []
     own = [metric["key"] for metric in workload.metrics if metric["key"] not in rates]
     return [*rates, *own[:4]]
 
