@@ -51,6 +51,7 @@ export function testOf(id: number, more: Partial<TestShape> = {}): TestShape {
     has_passes: false,
     settings: {},
     shown: ["average_fps"],
+    metrics: [],
     skip_s: 0,
     end_cut_s: 0,
     counts: {},
@@ -77,6 +78,7 @@ export function cellOf(centre: number, more: Partial<CellShape> = {}): CellShape
     held_fps: null,
     target: "",
     corrected: null,
+    idle: null,
     sentence: "",
     basis: [],
     ...more,
@@ -122,6 +124,8 @@ export function rowOf(cells: Record<string, CellShape>, more: Partial<RowShape> 
     gaps: {},
     reading: null,
     untrusted: "",
+    kind: "",
+    idle_off: false,
     ...more,
   };
 }

@@ -104,6 +104,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),
     path("api/reviews/<int:review>/docket", DocketView.as_view()),
     path("api/reviews/<int:review>/typed", record.TypedLookView.as_view()),
+    path("api/reviews/<int:review>/sensors", evidence.SensorsView.as_view()),
     path("api/reviews/<int:review>/pasted", pasted.PastedView.as_view()),
     path("api/reviews/<int:review>/typed/<uuid:batch>", record.TypedView.as_view()),
     path("api/reviews/<int:review>/tests/<int:test>/readings/<str:metric>", record.ReadingMethodView.as_view()),

@@ -103,13 +103,24 @@ export const reviewQuery = (review: number) =>
     queryFn: async () => body(await api.GET("/api/reviews/{review}", { params: { path: { review } } })),
   });
 
-export const matrixQuery = (review: number, baseline: number | null) =>
+/** The sensors that the passes of a review have recorded. */
+export const sensorsQuery = (review: number) =>
   queryOptions({
-    queryKey: [...keys.matrix(review), baseline],
+    queryKey: ["sensors", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/sensors", { params: { path: { review } } })),
+  });
+
+export const matrixQuery = (review: number, baseline: number | null, idle = false) =>
+  queryOptions({
+    queryKey: [...keys.matrix(review), baseline, idle],
     queryFn: async () =>
       body(
         await api.GET("/api/reviews/{review}/matrix", {
-          params: { path: { review }, query: baseline === null ? {} : { baseline } },
+          params: {
+            path: { review },
+            query: { ...(baseline === null ? {} : { baseline }), ...(idle ? { idle } : {}) },
+          },
         }),
       ),
     placeholderData: (before) => before,

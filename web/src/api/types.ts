@@ -1394,6 +1394,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A metric of their own for tests: a reading, worked out, of a part of the run, or of a toggled setting. */
+        post: operations["reviews_metrics_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/metrics/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["reviews_metrics_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/pairs": {
         parameters: {
             query?: never;
@@ -1487,6 +1520,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["reviews_records_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_sensors_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2243,6 +2292,14 @@ export interface components {
             };
             blocked?: string;
         };
+        /**
+         * @description * `` -
+         *     * `ratio` - ratio
+         *     * `product` - product
+         *     * `difference` - difference
+         * @enum {string}
+         */
+        ByEnum: "ratio" | "product" | "difference";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         CaptureShape: {
             id: number;
@@ -2330,6 +2387,8 @@ export interface components {
             target: string;
             /** Format: double */
             corrected: number | null;
+            /** Format: double */
+            idle: number | null;
             sentence: string;
             basis: string[];
         };
@@ -2584,6 +2643,13 @@ export interface components {
             constant: string[];
             caveats: components["schemas"]["CaveatShape"][];
         };
+        /**
+         * @description * `higher` - higher
+         *     * `lower` - lower
+         *     * `neither` - neither
+         * @enum {string}
+         */
+        DirectionEnum: "higher" | "lower" | "neither";
         /**
          * @description `share_slower[i]` of the frames last longer than `curve_ms[i]`; a histogram beside it.
          *
@@ -3333,18 +3399,11 @@ export interface components {
             /** @default false */
             everywhere: boolean;
         };
-        /**
-         * @description * `higher` - higher
-         *     * `lower` - lower
-         *     * `neither` - neither
-         * @enum {string}
-         */
-        MetricDirectionEnum: "higher" | "lower" | "neither";
         MetricRequest: {
             key: string;
             label: string;
             unit: string;
-            direction: components["schemas"]["MetricDirectionEnum"];
+            direction: components["schemas"]["DirectionEnum"];
             scale: components["schemas"]["ScaleEnum"];
             role?: string;
         };
@@ -3479,6 +3538,39 @@ export interface components {
             /** Format: double */
             change_pct: number | null;
             refused: string;
+        };
+        /**
+         * @description * `reading` - reading
+         *     * `worked out` - worked out
+         *     * `part` - part
+         *     * `toggle` - toggle
+         * @enum {string}
+         */
+        OwnMetricKindEnum: "reading" | "worked out" | "part" | "toggle";
+        OwnMetricRequest: {
+            tests: number[];
+            kind: components["schemas"]["OwnMetricKindEnum"];
+            label: string;
+            /** @default  */
+            unit: string;
+            /** @default higher */
+            direction: components["schemas"]["DirectionEnum"];
+            /** @default ratio */
+            scale: components["schemas"]["ScaleEnum"];
+            /** @default  */
+            lane: string;
+            /** @default  */
+            statistic: components["schemas"]["StatisticEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            of: string;
+            /** @default  */
+            other: string;
+            /** @default  */
+            by: components["schemas"]["ByEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            label_on: string;
+            /** @default  */
+            label_off: string;
         };
         /**
          * @description * `play` - built-in test and real play
@@ -4066,6 +4158,12 @@ export interface components {
             published_by: string;
             change_note: string;
         };
+        /** @description A sensor that passes of a review have recorded, and in how many of them. */
+        RecordedSensor: {
+            name: string;
+            unit: string;
+            passes: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecorderFactorShape: {
             test: number;
@@ -4242,6 +4340,8 @@ export interface components {
             };
             reading: components["schemas"]["ReadingMethodShape"] | null;
             untrusted: string;
+            idle_off: boolean;
+            kind: string;
         };
         /**
          * @description * `only` - only
@@ -4452,6 +4552,16 @@ export interface components {
             rate_mts: number;
         };
         /**
+         * @description * `` -
+         *     * `mean` - mean
+         *     * `peak` - peak
+         *     * `p95` - p95
+         *     * `end` - end
+         *     * `integral` - integral
+         * @enum {string}
+         */
+        StatisticEnum: "mean" | "peak" | "p95" | "end" | "integral";
+        /**
          * @description * `asserted` - Asserted
          *     * `tested` - Tested
          *     * `refuted` - Refuted
@@ -4595,6 +4705,9 @@ export interface components {
                 [key: string]: unknown;
             };
             shown: string[];
+            metrics: {
+                [key: string]: unknown;
+            }[];
             /** Format: double */
             skip_s: number;
             /** Format: double */
@@ -8426,6 +8539,8 @@ export interface operations {
             query?: {
                 /** @description Column to compare with. */
                 baseline?: number;
+                /** @description Take idle baselines off where a row has one. */
+                idle?: boolean;
             };
             header?: never;
             path: {
@@ -8442,6 +8557,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MatrixShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_metrics_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnMetricRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_metrics_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -8699,6 +8878,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_sensors_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordedSensor"][];
                 };
             };
             /** @description Refused */

@@ -36,7 +36,7 @@ export function Matrix() {
   const may = useMay();
   const review = useReview();
   const place = useMatrixPlace();
-  const query = useQuery(matrixQuery(review.id, place.baseline));
+  const query = useQuery(matrixQuery(review.id, place.baseline, place.idle));
   const [asking, setAsking] = useState<CellPlace | "all" | null>(null);
   const focused = useRef<CellPlace | null>(null);
   const picker = useRef<HTMLInputElement>(null);
@@ -89,6 +89,8 @@ export function Matrix() {
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
   const correctable = place.lens.key === "figures" && hasCorrection(query.data);
   const corrected = correctable && place.corrected;
+  const hasIdle =
+    place.idle || query.data.rows.some((row) => Object.values(row.cells).some((cell) => cell.idle !== null));
   const matrix = corrected ? withoutRecorder(query.data) : query.data;
   const opened = place.cells.length > 0;
   const only = opened && !whole ? new Set(place.cells.map((cell) => cell.test)) : null;
@@ -113,6 +115,17 @@ export function Matrix() {
             onBring={may("import_passes") ? () => setBringing(true) : undefined}
           />
           <Recounting />
+          {hasIdle && (
+            <label className="mb-1 flex items-center gap-1.5 text-note">
+              <input
+                type="checkbox"
+                checked={place.idle}
+                onChange={(event) => place.setIdle(event.target.checked)}
+              />
+              idle baselines taken off where a row has one
+              {place.idle && <strong className="text-mark">taken off, not as measured</strong>}
+            </label>
+          )}
           {correctable && (
             <label className="mb-1 flex items-center gap-1.5 text-note">
               <input

@@ -4,6 +4,7 @@ import uuid
 from dataclasses import dataclass
 
 import zstandard
+from django.db.models import Count
 from django.http import FileResponse, HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -68,6 +69,23 @@ class CellView(APIView):
     def get(self, request: Request, review: int, test: int, column: int) -> Response:
         found = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
         return shaped(cell_detail(found, get_object_or_404(Column, pk=column, review=review)))
+
+
+@dataclass(frozen=True)
+class RecordedSensor:
+    """A sensor that passes of a review have recorded, and in how many of them."""
+
+    name: str
+    unit: str
+    passes: int
+
+
+class SensorsView(APIView):
+    @extend_schema(responses=shape(RecordedSensor, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        lanes = Series.objects.filter(owner__test__review=review, kind="sensor", owner__whole_at__isnull=False)
+        found = lanes.order_by("name").values_list("name", "unit").annotate(Count("pk"))
+        return shaped([RecordedSensor(*one) for one in found])
 
 
 class SystemLogView(APIView):

@@ -25,6 +25,7 @@ from nomothet.server.reviews.own_metrics import KINDS
 from nomothet.server.reviews.queries import ReviewShape
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration
+from nomothet.server.workloads.forms import DIRECTIONS, SCALES
 from nomothet.server.workloads.models import Workload
 
 
@@ -97,8 +98,8 @@ class OwnMetricSerializer(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=list(KINDS))
     label = serializers.CharField(max_length=60)  # type: ignore[assignment]
     unit = serializers.CharField(max_length=20, allow_blank=True, default="")
-    direction = serializers.ChoiceField(choices=("higher", "lower", "neither"), default="higher")
-    scale = serializers.ChoiceField(choices=("ratio", "difference"), default="ratio")
+    direction = serializers.ChoiceField(choices=DIRECTIONS, default="higher")
+    scale = serializers.ChoiceField(choices=SCALES, default="ratio")
     lane = serializers.CharField(max_length=80, allow_blank=True, default="")
     statistic = serializers.ChoiceField(choices=["", *STATISTICS], allow_blank=True, default="")
     of = serializers.CharField(max_length=60, allow_blank=True, default="")

@@ -7,6 +7,8 @@ from rest_framework import serializers
 from nomothet.server.systems.api import CheckSerializer
 from nomothet.server.workloads.models import Kind
 
+DIRECTIONS = ("higher", "lower", "neither")
+SCALES = ("ratio", "difference")
 STEP_KINDS = ("scene", "route", "input", "start", "end", "warm-up", "duration", "other")
 
 
@@ -27,8 +29,8 @@ class MetricSerializer(serializers.Serializer[Any]):
     key = serializers.RegexField(r"^[a-z][a-z0-9_]*$", max_length=60)
     label = serializers.CharField(max_length=60)  # type: ignore[assignment]
     unit = serializers.CharField(allow_blank=True, max_length=20)
-    direction = serializers.ChoiceField(choices=("higher", "lower", "neither"))
-    scale = serializers.ChoiceField(choices=("ratio", "difference"))
+    direction = serializers.ChoiceField(choices=DIRECTIONS)
+    scale = serializers.ChoiceField(choices=SCALES)
     role = serializers.CharField(required=False, allow_blank=True, max_length=30)
 
 

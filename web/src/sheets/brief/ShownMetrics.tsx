@@ -6,6 +6,7 @@ import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { count } from "../../marks/words";
+import { NewMetric } from "./NewMetric";
 import { useBriefAct } from "./useBriefAct";
 
 /** What the frames of any test can show. */
@@ -25,6 +26,8 @@ export function ShownMetrics({ onClose }: { onClose: () => void }) {
   const workloads = useQuery(workloadsQuery(true)).data ?? [];
   const [tests, setTests] = useState<number[]>(review.tests.map((test) => test.id));
   const [wanted, setWanted] = useState<Record<string, boolean>>({});
+  const [adding, setAdding] = useState(false);
+  const own = new Set(review.tests.flatMap((test) => test.metrics.map((metric) => String(metric.key))));
   const chosen = review.tests.filter((test) => tests.includes(test.id));
   const add = Object.keys(wanted).filter((key) => wanted[key]);
   const remove = Object.keys(wanted).filter((key) => !wanted[key]);
@@ -88,6 +91,19 @@ export function ShownMetrics({ onClose }: { onClose: () => void }) {
                   onChange={(event) => setWanted({ ...wanted, [key]: event.target.checked })}
                 />
                 {label}
+                {own.has(key) && (
+                  <Button
+                    kind="link"
+                    className="text-small"
+                    onClick={() =>
+                      void act("DELETE", `/metrics/${key}`, undefined, {
+                        said: `${label} is off; figures typed for it stay with their passes.`,
+                      })
+                    }
+                  >
+                    take it off for good
+                  </Button>
+                )}
                 {wanted[key] === undefined && showing > 0 && !all && (
                   <span className="text-quiet">in {showing} of them now</span>
                 )}
@@ -96,7 +112,21 @@ export function ShownMetrics({ onClose }: { onClose: () => void }) {
           })}
         </fieldset>
       </div>
-      <div className="mt-3 flex gap-3">
+      {adding ? (
+        <NewMetric
+          tests={chosen}
+          metrics={metricsOf(chosen, workloads)}
+          act={act}
+          onDone={() => setAdding(false)}
+        />
+      ) : (
+        <p className="mt-3 text-note">
+          <Button kind="link" onClick={() => setAdding(true)}>
+            A metric that they have not: watts, °C, per watt, a part of the run …
+          </Button>
+        </p>
+      )}
+      <div className={adding ? "hidden" : "mt-3 flex gap-3"}>
         <Button
           kind="strong"
           disabled={!chosen.length || !(add.length + remove.length)}
@@ -117,5 +147,8 @@ export function metricsOf(tests: TestShape[], workloads: WorkloadShape[]): [stri
     .flatMap((one) =>
       one.metrics.map((metric): [string, string] => [String(metric.key), String(metric.label)]),
     );
-  return [...new Map([...FRAMES, ...own])];
+  const added = tests
+    .flatMap((test) => test.metrics)
+    .map((metric): [string, string] => [String(metric.key), String(metric.label)]);
+  return [...new Map([...FRAMES, ...own, ...added])];
 }

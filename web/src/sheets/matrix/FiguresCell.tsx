@@ -26,11 +26,17 @@ export function FiguresCell({ row, cell, position, top }: Props) {
           <strong className="text-[15px]">{withUnit(cell.centre, row.unit)}</strong>
         </div>
         <div className="text-small whitespace-nowrap text-quiet">
-          {spread} · {count(cell.n, "pass")}
+          {spread} · {count(cell.n, row.kind === "toggle" ? "pair" : "pass")}
           {cell.thin && " · thin tail"}
           {cell.methods.length > 0 && ` · ${cell.methods.join(", ")}`}
           {cell.half_width !== null && ` ± ${figure(cell.half_width, 2)}`}
         </div>
+        {cell.idle !== null && (
+          <div className="text-small whitespace-nowrap text-quiet">
+            idle {withUnit(cell.idle, row.unit)}
+            {row.idle_off && " taken off"}
+          </div>
+        )}
         {tail && (
           <div className="text-small whitespace-nowrap text-quiet">
             {low("1 %", tail.low_1pct, tail.low_1pct_thin)} ·{" "}

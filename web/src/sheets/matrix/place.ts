@@ -19,6 +19,9 @@ interface MatrixPlace {
   /** Whether figures are shown as they would be without the recorder. */
   corrected: boolean;
   setCorrected: (corrected: boolean) => void;
+  /** Whether idle baselines are taken off. */
+  idle: boolean;
+  setIdle: (idle: boolean) => void;
   setLens: (lens: string) => void;
   setBaseline: (column: number | null) => void;
   setCells: (cells: CellPlace[]) => void;
@@ -53,6 +56,8 @@ export function useMatrixPlace(): MatrixPlace {
     cells,
     folded,
     corrected: search.has("corrected"),
+    idle: search.has("idle"),
+    setIdle: (next) => set("idle", next ? "1" : null),
     setCorrected: (next) => set("corrected", next ? "1" : null),
     setLens: (next) => set("lens", next),
     setBaseline: (column) => set("baseline", column === null ? null : String(column)),

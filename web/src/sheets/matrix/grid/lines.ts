@@ -116,7 +116,10 @@ function ofTest(test: TestShape, rows: RowShape[], lens: Lens): Bare[] {
     ];
   }
   return rows
-    .filter((row) => row.test === test.id && !(lens.tailsTellLows && isToldByTail(test, row.metric)))
+    .filter(
+      (row) =>
+        row.test === test.id && !(lens.tailsTellLows && (isToldByTail(test, row.metric) || isBare(row))),
+    )
     .map((row, at) => ({
       kind: "line",
       key: row.key,
@@ -135,10 +138,18 @@ function isToldByTail(test: TestShape, metric: string): boolean {
   return metric.startsWith("low_") && test.shown.includes("average_fps");
 }
 
+/** A row of first runs of which there are none yet; it is there to be typed into. */
+function isBare(row: RowShape): boolean {
+  return row.kind === "first" && Object.keys(row.cells).length + Object.keys(row.apart).length === 0;
+}
+
+const KINDS: Record<string, string> = { "worked out": ", worked out", toggle: ", switched within a run" };
+
 /** A metric with what has to be known to read it. */
-export function metricName(row: Pick<RowShape, "metric" | "label" | "direction">): string {
+export function metricName(row: Pick<RowShape, "metric" | "label" | "direction" | "kind">): string {
   const told = row.label.endsWith("as its tool says");
-  const label = row.metric.startsWith("low_") && !told ? (row.label.split(",")[0] ?? row.label) : row.label;
+  const plain = row.metric.startsWith("low_") && !told ? (row.label.split(",")[0] ?? row.label) : row.label;
+  const label = plain + (KINDS[row.kind] ?? "");
   if (row.direction === "lower") return `${label}, lower is better`;
   return row.direction === "neither" ? `${label}, neither is better` : label;
 }
