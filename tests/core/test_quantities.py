@@ -130,3 +130,16 @@ class Agreement(unittest.TestCase):
     @given(st.one_of(st.integers(), st.text(), st.booleans()))
     def test_a_value_agrees_with_itself(self, value: Value) -> None:
         self.assertFalse(disagrees(value, value))
+
+
+class Clocks(unittest.TestCase):
+    RATE = Spec("memory_mts", "memory speed", "number", "MT/s", 100, 20_000)
+
+    def test_a_clock_typed_for_a_rate_is_offered_the_rate(self) -> None:
+        for text in ("2800 MHz", "2.8 GHz"):
+            with self.assertRaisesRegex(BadQuantity, "2800 MHz is a clock.*5600 MT/s"):
+                read_value(self.RATE, text)
+
+    def test_the_rate_itself_is_taken(self) -> None:
+        self.assertEqual(read_value(self.RATE, "5600 MT/s"), 5600)
+        self.assertEqual(read_value(self.RATE, "5.6 GT/s"), 5600)

@@ -60,7 +60,7 @@ class Roles(SceneTest):
             ("patch", self.review_path, "editor", {"verdict": "v"}, '"v1"'),
             ("put", f"{self.review_path}/baseline/{scene.columns[1].pk}", "editor", None, ""),
             ("post", f"{self.review_path}/records", "editor", {}, ""),
-            ("post", "/api/systems", "admin", {"key": "heron", "name": "Heron"}, ""),
+            ("post", "/api/systems", "editor", {"key": "heron", "name": "Heron"}, ""),
             ("post", f"/api/systems/{scene.system.pk}/bench-token", "admin", None, ""),
         ]
 

@@ -73,10 +73,10 @@ class Brief(Planning):
         self.assertNotIn(self.scene.review.pk, listed)
         self.assertEqual(self.send("delete").status_code, 204)
 
-    def test_an_origin_other_than_bought_is_told_as_interest(self) -> None:
+    def test_where_everything_comes_from_is_told_as_interest(self) -> None:
         self.small.origin, self.small.origin_note = "lent", "by the library"
         self.small.save()
-        self.assertEqual(self.review["origins"], ["two of 8: lent, by the library"])
+        self.assertEqual(self.review["origins"], ["origin not said: Heron; two of 16", "lent: two of 8, by the library"])
 
 
 class Differences(Planning):

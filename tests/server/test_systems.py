@@ -1,9 +1,11 @@
 """Systems themselves: the list, edits, pre-run checks, and edits of two people at once."""
 
+import json
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from django.db import connection
+from django.http import HttpResponse
 from django.test import TransactionTestCase, override_settings
 
 from nomothet.server.docket.changeovers import begin_changeover
@@ -11,7 +13,7 @@ from nomothet.server.docket.models import Changeover
 from nomothet.server.reviews.models import Review
 from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import System
-from tests.server.base import Browser, Scene
+from tests.server.base import Browser, Scene, SceneTest
 from tests.server.setting_up import SLOTS, SettingUp, kit
 
 
@@ -156,3 +158,31 @@ class AtOnce(TransactionTestCase):
         begun = self.together(*(lambda: begin_changeover(user, self.heron).pk for _ in range(4)))
         self.assertEqual(len(set(begun)), 1)
         self.assertEqual(Changeover.objects.count(), 1)
+
+
+class Adding(SceneTest):
+    """An editor adds a machine; where it comes from is said then and disclosed."""
+
+    def add(self, who: str = "editor", **fields: Any) -> HttpResponse:
+        return Browser(who).send("post", "/api/systems", {"name": "Heron", **fields})
+
+    def test_an_editor_adds_one_with_its_origin_and_only_an_admin_its_bench(self) -> None:
+        made = json.loads(self.add(origin="donated", origin_note="by the town").content)
+        self.assertEqual((made["key"], made["origin"], made["origin_note"]), ("heron", "donated", "by the town"))
+        self.problem(Browser("editor").send("post", f"/api/systems/{made['id']}/bench-token"), 403)
+        self.problem(self.add(who="tester"), 403)
+
+    def test_a_key_is_made_of_the_name_and_is_free(self) -> None:
+        keys = [json.loads(self.add().content)["key"] for _ in range(3)]
+        self.assertEqual(keys, ["heron", "heron-2", "heron-3"])
+
+    def test_what_nobody_has_said_is_not_said(self) -> None:
+        self.assertEqual(json.loads(self.add().content)["origin"], "not said")
+
+    def test_the_disclosure_is_made_of_every_origin(self) -> None:
+        System.objects.filter(pk=self.scene.system.pk).update(origin="lent", origin_note="by the library")
+        review = Browser("reader").json(f"/api/reviews/{self.scene.review.pk}")
+        self.assertEqual(review["origins"], ["lent: Wren, by the library"])
+        System.objects.filter(pk=self.scene.system.pk).update(origin="not said", origin_note="")
+        review = Browser("reader").json(f"/api/reviews/{self.scene.review.pk}")
+        self.assertEqual(review["origins"], ["origin not said: Wren"])

@@ -119,8 +119,8 @@ class Held(TypedTest):
 
     def test_a_run_held_at_its_target_has_met_it(self) -> None:
         self.fill_held(0, 60.0)
-        self.assertIn("met", self.cells()[str(self.scene.columns[0].pk)]["target"])
-        self.assertNotIn("missed", self.cells()[str(self.scene.columns[0].pk)]["target"])
+        targets = self.row()["targets"][str(self.scene.columns[0].pk)]
+        self.assertEqual([one["code"] for one in targets], ["met"])
 
     def test_one_that_is_not_held_is_compared(self) -> None:
         self.fill_held(0, 60.0)

@@ -2,9 +2,11 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { keys } from "../src/api/queries";
 import { beyond } from "../src/sheets/Beyond";
+import { targetsOf } from "../src/sheets/brief/EditTest";
 import { PlanCheck } from "../src/sheets/brief/PlanCheck";
+import { metricsOf } from "../src/sheets/brief/ShownMetrics";
 import { DifferenceTable } from "../src/sheets/DifferenceTable";
-import { columnOf, markup, namesIn, reviewOf, textOf } from "./fixtures";
+import { columnOf, markup, namesIn, reviewOf, testOf, textOf } from "./fixtures";
 
 const POINT = {
   code: "undeclared",
@@ -133,4 +135,25 @@ test("an accepted difference is told with its caveat, where the value is another
     { key: "image", words: "image differs: no other was to be had.", flagged: false },
   ]);
   assert.deepEqual(beyond(review, columnOf(1), 1), []);
+});
+
+test("metrics of many tests are offered once: of frames, of their workloads, and those that were added", () => {
+  const tests = [testOf(1, { metrics: [{ key: "watts", label: "wall power" }] }), testOf(2, { workload: 2 })];
+  const workloads = [
+    { id: 2, metrics: [{ key: "shots", label: "shots" }] },
+    { id: 3, metrics: [{ key: "no", label: "no" }] },
+  ];
+  const keys = metricsOf(tests, workloads as never).map(([key]) => key);
+  assert.deepEqual(keys.slice(0, 2), ["average_fps", "low_1pct"]);
+  assert.deepEqual(keys.slice(-2), ["shots", "watts"]);
+  assert.equal(new Set(keys).size, keys.length);
+});
+
+test("a target field left empty leaves the brief's, a dash is for none, and others stay as they are", () => {
+  const form = new FormData();
+  form.set("target-average_fps", "30,5");
+  form.set("target-low_1pct", "-");
+  form.set("target-p99_ms", " ");
+  const before = { shown: ["average_fps", "low_1pct", "p99_ms"], targets: { p99_ms: 20, no_failure: true } };
+  assert.deepEqual(targetsOf(form, before), { average_fps: 30.5, low_1pct: null, no_failure: true });
 });

@@ -6,6 +6,7 @@ import { FiguresCell } from "../src/sheets/matrix/FiguresCell";
 import { FlagLine, flagsOf } from "../src/sheets/matrix/FlagLine";
 import { laidOut, LimitsCellView, percent, shareWords } from "../src/sheets/matrix/LimitsCellView";
 import { Apart, Missing } from "../src/sheets/matrix/Missing";
+import { TargetLine } from "../src/sheets/matrix/TargetLine";
 import { ProgressCellView, runningWords } from "../src/sheets/matrix/ProgressCellView";
 import { VersusCell } from "../src/sheets/matrix/VersusCell";
 import {
@@ -260,4 +261,35 @@ test("figures without the recorder replace centres, take their intervals off, an
   assert.equal(cells[2]?.centre, 50);
   assert.equal(matrix.rows[0]?.cells[1]?.centre, 60);
   assert.ok(!hasCorrection(matrixOf({ rows: [rowOf({ 1: cellOf(60) })] })));
+});
+
+test("what came of a target stands in its cell by sign and words, also where nobody can tell", () => {
+  const told = (code: string, words: string) => ({ code, words });
+  const targets = {
+    1: [told("met", "60 fps: met")],
+    2: [told("cannot tell", "60 fps: cannot tell, no figure")],
+  };
+  const row = rowOf({}, { targets });
+  assert.equal(textOf(markup(<TargetLine row={row} column={1} />)), "✓ 60 fps: met");
+  assert.equal(textOf(markup(<TargetLine row={row} column={2} />)), "? 60 fps: cannot tell, no figure");
+  assert.equal(textOf(markup(<TargetLine row={row} column={3} />)), "");
+});
+
+test("a cell tells the idle baseline beside it, and whether it was taken off", () => {
+  const cell = cellOf(60, { idle: 11 });
+  const said = (idle_off: boolean) =>
+    textOf(
+      markup(
+        <FiguresCell row={rowOf({ 1: cell }, { unit: "W", idle_off })} cell={cell} position={0} top={1} />,
+      ),
+    );
+  assert.ok(said(false).includes("idle 11.0 W"));
+  assert.ok(!said(false).includes("taken off"));
+  assert.ok(said(true).includes("idle 11.0 W taken off"));
+});
+
+test("a toggled setting counts its pairs", () => {
+  const cell = cellOf(-5, { n: 4 });
+  const row = rowOf({ 1: cell }, { kind: "toggle", scale: "difference", unit: "%" });
+  assert.ok(textOf(markup(<FiguresCell row={row} cell={cell} position={0} top={1} />)).includes("4 pairs"));
 });

@@ -52,6 +52,7 @@ export function testOf(id: number, more: Partial<TestShape> = {}): TestShape {
     settings: {},
     shown: ["average_fps"],
     metrics: [],
+    targets: {},
     skip_s: 0,
     end_cut_s: 0,
     counts: {},
@@ -76,7 +77,6 @@ export function cellOf(centre: number, more: Partial<CellShape> = {}): CellShape
     half_width: null,
     methods: [],
     held_fps: null,
-    target: "",
     corrected: null,
     idle: null,
     sentence: "",
@@ -126,6 +126,7 @@ export function rowOf(cells: Record<string, CellShape>, more: Partial<RowShape> 
     untrusted: "",
     kind: "",
     idle_off: false,
+    targets: {},
     ...more,
   };
 }
@@ -176,6 +177,9 @@ export function reviewOf(more: Partial<ReviewShape> = {}): ReviewShape {
     first_pass_at: null,
     target_c: null,
     target_s: null,
+    targets: {},
+    target_no_failure: false,
+    single: false,
     expected_effect: null,
     returns_to_baseline: false,
     asks_price: false,

@@ -118,7 +118,8 @@ KINDS: dict[str, PartKind] = {
     )
 }
 PRICE_BASES = ("list", "street", "paid", "used", "lent")
-ORIGINS = ("bought", "lent", "donated", "maker's")
+# Where a thing comes from; nobody has said so of the first.
+ORIGINS = ("not said", "bought", "used", "lent", "donated", "maker's", "ours")
 
 
 @dataclass(frozen=True)

@@ -95,6 +95,9 @@ class Plan:
     returns_to_baseline: bool = False
     asks_price: bool = False
     expected_effect: float | None = None
+    # One configuration alone, judged by targets.
+    single: bool = False
+    has_target: bool = False
 
 
 @dataclass(frozen=True)
@@ -169,8 +172,10 @@ def _block(factor: PlannedFactor, levels: Sequence[Mapping[str, str]]) -> np.nda
 
 def _basics(plan: Plan) -> list[Point]:
     points = []
-    if len(plan.columns) < 2:
-        points.append(Point(note("plan_columns"), "stops", "add_column"))
+    if len(plan.columns) < (1 if plan.single else 2):
+        points.append(Point(note("plan_columns", single=plan.single), "stops", "add_column"))
+    if plan.single and not plan.has_target:
+        points.append(Point(note("plan_target"), "warns", "target"))
     if not plan.tests:
         points.append(Point(note("plan_tests"), "stops", "add_test"))
     if not plan.factors and len(plan.columns) > 1:

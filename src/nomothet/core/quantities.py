@@ -124,6 +124,15 @@ def _from_text(spec: Spec, text: str) -> float:
     if not unit:
         return number
     turned = conversion(unit_named(unit, spec.unit), spec.unit)
+    clock = conversion(unit_named(unit), "MHz") if spec.unit == "MT/s" else None
+    if clock is not None:
+        # A tool that shows the clock shows half of what is transferred (section 15).
+        mhz = clock.of(number)
+        raise BadQuantity(
+            spec.key,
+            f"{mhz:g} MHz is a clock. Memory that transfers twice a clock has a rate of {2 * mhz:g} MT/s; type that, "
+            f"or {mhz:g} MT/s if it is the rate.",
+        )
     if turned is None:
         raise BadQuantity(spec.key, f"{spec.label} is given in {spec.unit or 'plain numbers'}, not in {unit}.")
     return turned.of(number)

@@ -77,15 +77,23 @@ def target_rate(
     return Target(result, average, low, len(averages), lows is None)
 
 
-def target_limit(limit: float, values: Sequence[float], scale: Scale) -> Target:
-    """Whether a quantity stays within a limit (a temperature, a time), by the upper end of its interval.
+def target_limit(limit: float, values: Sequence[float], scale: Scale, *, at_least: bool = False) -> Target:
+    """Whether a quantity stays within a limit (a temperature, a time, watts), by the unfavourable end of its interval.
+
+    Parameters
+    ----------
+    at_least : bool
+        Whether it is to reach the limit from below, as a score is.
 
     >>> target_limit(85.0, [80.0, 81.0, 80.5], "difference").result, target_limit(85.0, [86.0], "difference").result
     ('met', 'missed')
+    >>> target_limit(100.0, [104.0, 105.0, 106.0], "ratio", at_least=True).result
+    'met'
     """
     found = summary(values, scale)
-    end = found.centre if found.high is None else found.high
-    judged = Judged(found.centre, end, end <= limit)
+    own = found.low if at_least else found.high
+    end = found.centre if own is None else own
+    judged = Judged(found.centre, end, end >= limit if at_least else end <= limit)
     return Target("met" if judged.reached else "missed", judged, None, found.n, True)
 
 

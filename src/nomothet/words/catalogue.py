@@ -19,6 +19,7 @@ from nomothet.words import (
     slots,
     stability,
     steps,
+    targets,
     workloads,
 )
 
@@ -39,6 +40,7 @@ _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     slots.SENTENCES,
     stability.SENTENCES,
     steps.SENTENCES,
+    targets.SENTENCES,
     workloads.SENTENCES,
 )
 CATALOGUE: Mapping[str, Sentence] = {code: sentence for one in _SOURCES for code, sentence in one.items()}

@@ -11,6 +11,7 @@ _REMEDIES = {
     "never asked": "Ask for passes.",
     "noise unknown": "A second pass would show the noise.",
     "shows nothing": "Take the cap off, or use settings that another part limits.",
+    "target not told": "Longer runs, or a target for the average alone, would tell.",
     "thin tail": "Longer runs would show it.",
 }
 

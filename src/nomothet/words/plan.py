@@ -105,7 +105,12 @@ def _passes(test: str, spread: float, margin: float, planned: int, needed: int |
 
 
 SENTENCES: Mapping[str, Callable[..., str]] = {
-    "plan_columns": lambda: "There is nothing to compare yet: a review needs two configurations.",
+    "plan_columns": lambda single=False: (
+        "There is no configuration to judge yet."
+        if single
+        else "There is nothing to compare yet: a review needs two configurations, or is of one alone."
+    ),
+    "plan_target": lambda: "One configuration alone is judged by targets, and there is none.",
     "plan_tests": lambda: "No test is planned.",
     "plan_factor": lambda: "Nothing is declared as what this review varies.",
     "plan_expectation": lambda: "No expectation is written down; afterwards it is too late.",
@@ -130,6 +135,7 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
 }
 
 _REMEDIES: Mapping[str, str] = {
+    "target": "Write targets into the brief, or into a test.",
     "columns": "Add a configuration.",
     "tests": "Add a test.",
     "factor": "Declare a difference as the factor.",

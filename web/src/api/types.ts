@@ -2384,7 +2384,6 @@ export interface components {
             methods: string[];
             /** Format: double */
             held_fps: number | null;
-            target: string;
             /** Format: double */
             corrected: number | null;
             /** Format: double */
@@ -2561,6 +2560,9 @@ export interface components {
             cells: number;
             whole: number;
             done: boolean;
+            targets: {
+                [key: string]: number;
+            };
         };
         /** @description A configuration as what it is and as what differs from its base; `version` is what If-Match wants. */
         ConfigurationShape: {
@@ -3450,12 +3452,15 @@ export interface components {
             question: string;
             expectation?: string;
             audience?: string;
+            single?: boolean;
         };
         NewSystemRequest: {
-            key: string;
+            key?: string;
             name: string;
             /** @default  */
             description: string;
+            origin?: components["schemas"]["OriginEnum"];
+            origin_note?: string;
         };
         NewTestsRequest: {
             workload: number;
@@ -3508,13 +3513,16 @@ export interface components {
             order: number[];
         };
         /**
-         * @description * `bought` - bought
+         * @description * `not said` - not said
+         *     * `bought` - bought
+         *     * `used` - used
          *     * `lent` - lent
          *     * `donated` - donated
          *     * `maker's` - maker's
+         *     * `ours` - ours
          * @enum {string}
          */
-        OriginEnum: "bought" | "lent" | "donated" | "maker's";
+        OriginEnum: "not said" | "bought" | "used" | "lent" | "donated" | "maker's" | "ours";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         OtherEdition: {
             id: number;
@@ -3826,6 +3834,9 @@ export interface components {
             target_c?: number | null;
             /** Format: double */
             target_s?: number | null;
+            targets?: unknown;
+            target_no_failure?: boolean;
+            single?: boolean;
             /** Format: double */
             expected_effect?: number | null;
             returns_to_baseline?: boolean;
@@ -3863,6 +3874,9 @@ export interface components {
             end_cut_s?: number;
             shown?: string[];
             counts?: components["schemas"]["CountsRequest"] | null;
+            targets?: {
+                [key: string]: unknown;
+            };
         };
         PatchedWorkloadRequest: {
             key?: string;
@@ -4289,6 +4303,11 @@ export interface components {
             target_c: number | null;
             /** Format: double */
             target_s: number | null;
+            targets: {
+                [key: string]: number;
+            };
+            target_no_failure: boolean;
+            single: boolean;
             /** Format: double */
             expected_effect: number | null;
             returns_to_baseline: boolean;
@@ -4331,6 +4350,9 @@ export interface components {
             level_pct: number;
             cells: {
                 [key: string]: components["schemas"]["CellShape"];
+            };
+            targets: {
+                [key: string]: components["schemas"]["TargetShape"][];
             };
             apart: {
                 [key: string]: components["schemas"]["ApartShape"][];
@@ -4691,6 +4713,11 @@ export interface components {
             evenness: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        TargetShape: {
+            code: string;
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
             id: number;
             name: string;
@@ -4708,6 +4735,9 @@ export interface components {
             metrics: {
                 [key: string]: unknown;
             }[];
+            targets: {
+                [key: string]: unknown;
+            };
             /** Format: double */
             skip_s: number;
             /** Format: double */

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { BenchGlance, Shapes, SystemDetail } from "../api/client";
-import { benchesQuery, systemsQuery } from "../api/queries";
+import { benchesQuery, catalogueQuery, systemsQuery } from "../api/queries";
 import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
@@ -15,7 +15,7 @@ import { ListHead } from "../design/ListHead";
 
 /** The machines under test. */
 export function Systems() {
-  const admin = useMay()("manage_benches");
+  const adds = useMay()("manage_benches");
   const systems = useQuery(systemsQuery);
   const benches = useQuery(benchesQuery);
   const [adding, setAdding] = useState(false);
@@ -25,13 +25,17 @@ export function Systems() {
   const shown = systems.data.filter((one) => found(search, one.name, one.description, one.present));
   return (
     <main className="p-5">
-      <ListHead title="Systems" adds="Add a system" onAdd={admin ? () => setAdding(true) : undefined}>
-        {!admin && <span className="text-note text-quiet">An admin connects machines.</span>}
+      <ListHead title="Systems" adds="Add a system" onAdd={adds ? () => setAdding(true) : undefined}>
+        {!adds && (
+          <span className="text-note text-quiet">
+            An editor adds systems, an admin connects their benches.
+          </span>
+        )}
       </ListHead>
       <Search value={search} onChange={setSearch} label="Search the systems" />
       {systems.data.length === 0 && (
         <p className="font-serif text-lead">
-          No system yet. Add one, issue a token for its bench, and run the bench there.
+          No system yet. Add one; it is run by hand, or by the bench that an admin connects.
         </p>
       )}
       <ul className="border-t border-line">
@@ -133,6 +137,7 @@ function Doing({ bench }: { bench?: BenchGlance }) {
 
 function AddSystem({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
+  const origins = useQuery(catalogueQuery).data?.origins ?? [];
   return (
     <CreateDialog<SystemDetail>
       title="Add a system"
@@ -143,12 +148,24 @@ function AddSystem({ onClose }: { onClose: () => void }) {
       <Field label="Name">
         <input name="name" required maxLength={120} />
       </Field>
-      <Field label="Key" hint="A short name for addresses and files: letters, digits, hyphens.">
-        <input name="key" required pattern="[a-zA-Z0-9_\-]+" maxLength={50} />
-      </Field>
       <Field label="What it is">
         <textarea name="description" rows={2} />
       </Field>
+      <div className="grid grid-cols-2 gap-3">
+        <Field label="Where it comes from" hint="It stands in every record as an interest.">
+          <select name="origin" required defaultValue="">
+            <option value="" disabled>
+              choose one
+            </option>
+            {origins.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </Field>
+        <Field label="More about that">
+          <input name="origin_note" maxLength={200} />
+        </Field>
+      </div>
     </CreateDialog>
   );
 }

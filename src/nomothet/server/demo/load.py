@@ -80,7 +80,7 @@ def _part(data: dict[str, Any]) -> Part:
         for key, one in data.get("attributes", {}).items()
     ]
     fields = {key: value for key, value in data.items() if key not in ("attributes", "price")}
-    part = add_part(None, attributes=attributes, **fields)
+    part = add_part(None, attributes=attributes, **{"origin": "bought", **fields})
     for price in data.get("price", []):
         add_price(None, part, **{**price, "amount": Decimal(str(price["amount"]))})
     return part
@@ -91,7 +91,7 @@ def _system(data: dict[str, Any], parts: dict[str, Part]) -> None:
     if plain.get("simulated"):
         # The demo's past is run without hands; finish_scenario leaves the machines as the file says.
         plain |= _UNATTENDED
-    system = System.objects.create(**plain)
+    system = System.objects.create(**{"origin": "ours", **plain})
     for one in data.get("configuration", []):
         fitted = {place: _fit(value, parts) for place, value in one.get("fitted", {}).items()}
         base = system.configurations.get(name=one["same_as"]) if "same_as" in one else None

@@ -1,6 +1,6 @@
 """What is missing before a verdict: every hole with its reason, what is not trusted, flags that nobody looked at."""
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from dataclasses import dataclass
 
 from nomothet.server.analysis.models import Hypothesis, Look
@@ -54,6 +54,8 @@ class CompletenessShape:
     cells: int
     whole: int
     done: bool
+    # How many targets are met, met by the average only, missed, and not to be told.
+    targets: dict[str, int]
 
 
 def completeness(review: Review) -> CompletenessShape:
@@ -76,6 +78,7 @@ def completeness(review: Review) -> CompletenessShape:
             found += _failures(cell, test, column.pk, reason)
             if reason in ("", "too few passes"):
                 found += _unread(rows[test], test, column.pk)
+                found += _untold(rows[test], test, column.pk)
             holes += found
             whole += not found
     looks = {
@@ -98,6 +101,7 @@ def completeness(review: Review) -> CompletenessShape:
         cells=len(shown.progress) * len(columns),
         whole=whole,
         done=not holes and all(flag.looked for flag in flags),
+        targets=dict(Counter(one.code for row in shown.rows for told in row.targets.values() for one in told)),
     )
 
 
@@ -133,6 +137,17 @@ def _failures(cell: ProgressCell | None, test: int, column: int, reason: str) ->
     if not failed or reason in ("", "failed"):
         return []
     return [_hole(test, column, "", "failed", ", ".join(dict.fromkeys(failed)))]
+
+
+def _untold(rows: list[RowShape], test: int, column: int) -> list[HoleShape]:
+    """Targets that cannot be told though the cell has passes and a figure."""
+    return [
+        _hole(test, column, row.metric, "target not told", one.words)
+        for row in rows
+        if str(column) in row.cells
+        for one in row.targets.get(str(column), [])
+        if one.code == "cannot tell"
+    ]
 
 
 def _unread(rows: list[RowShape], test: int, column: int) -> list[HoleShape]:

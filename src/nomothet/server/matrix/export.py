@@ -19,7 +19,7 @@ FIGURE_HEADER = [
 COMPARISON_HEADER = [
     "test", "version", "detail", "settings", "metric", "label", "unit", "direction", "configuration", "letter", "n",
     "centre", "low", "high", "change", "change_low", "change_high", "change_unit", "verdict", "why_not", "noise",
-    "noise_spread", "noise_df", "error_level_pct", "margin", "flags", "missing",
+    "noise_spread", "noise_df", "error_level_pct", "margin", "flags", "missing", "target",
 ]  # fmt: skip
 # Columns of a figure's own row, from metric to method version.
 _OWN = FIGURE_HEADER.index("started_at") - FIGURE_HEADER.index("metric")
@@ -99,7 +99,8 @@ def _comparison_rows(review: Review, matrix: MatrixShape) -> Iterator[list[objec
             flagged = "; ".join(flag.words for flag in flags.get(row.test, {}).get(key, []))
             cell = row.cells.get(key)
             said = "" if cell else row.gaps.get(key, "") or missing.get(row.test, {}).get(key, "not run")
-            yield [*_row_fields(tests[row.test], row), *_column_fields(column), *_cell_fields(row, cell), flagged, said]
+            start = [*_row_fields(tests[row.test], row), *_column_fields(column), *_cell_fields(row, cell)]
+            yield [*start, flagged, said, "; ".join(one.words for one in row.targets.get(key, []))]
 
 
 def _test_fields(test: Test) -> list[object]:

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from nomothet.server.matrix.targets import TargetShape
+
 
 @dataclass(frozen=True)
 class TailShape:
@@ -60,7 +62,6 @@ class CellShape:
     methods: list[str]
     # The rate that most of its passes were held at.
     held_fps: float | None
-    target: str
     # The leading figure as it would be without the recorder, where pairs of this workload show what that costs.
     corrected: float | None
     # What the configuration reads while it does nothing; None where no idle test of the review has this metric.
@@ -110,6 +111,8 @@ class RowShape:
     # Error level of each of the row's comparisons, in %.
     level_pct: float
     cells: dict[str, CellShape]
+    # What came of targets, by column id; also for cells without a figure.
+    targets: dict[str, list[TargetShape]]
     # Readings shown apart, and why a cell has no value; both by column id.
     apart: dict[str, list[ApartShape]]
     gaps: dict[str, str]

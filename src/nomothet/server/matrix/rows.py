@@ -1,6 +1,7 @@
 """The rows of the matrix: a test's metric over all configurations, with its comparisons."""
 
 import math
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -9,7 +10,7 @@ from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
 from nomothet.core.noise import pooled_noise, reading_error
 from nomothet.core.notes import Note, note
-from nomothet.core.target import Target, target_limit, target_rate
+from nomothet.core.target import Target
 from nomothet.formats.words import Metric
 from nomothet.server.evidence.figures import Evidence
 from nomothet.server.evidence.idle import without_idle
@@ -25,6 +26,7 @@ from nomothet.server.matrix.row_shapes import (
     RowShape,
     TailShape,
 )
+from nomothet.server.matrix.targets import TargetShape, failures_of, judged, limit_of, shape_of
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
@@ -68,6 +70,8 @@ class _Row:
     cells: Mapping[int, Values]
     held: Mapping[int, float]
     compared: Mapping[str, compare.Comparison] = field(default_factory=dict)
+    # Its key among the rows of the test.
+    shown: str = ""
 
     @property
     def ratio(self) -> bool:
@@ -108,7 +112,7 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
     label = f"{metric.label}, idle taken off" if idle_off else metric.label
     if (test.pk, shown) in evidence.told:
         label = told_low(plain_key(shown)).label + (", first run" if run_group(shown) else "")
-    row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared)
+    row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared, shown)
     spread = None if math.isnan(noise.sd) else (100 * noise.sd if metric.scale == "ratio" else noise.sd)
     level = next((one.level for one in compared.values()), passes.ALPHA)
     return RowShape(
@@ -123,6 +127,7 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         noise=NoiseShape(noise.source, spread, noise.df),
         level_pct=100 * level,
         cells={str(column): _cell(row, column, values) for column, values in by_column.items()},
+        targets=_targets(row, shown),
         apart={
             str(column): [ApartShape(one.number, one.value, one.bound, one.method) for one in found]
             for column, found in evidence.apart.get((test.pk, metric.key), {}).items()
@@ -170,7 +175,8 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
     if why is not None:
         comparison = None
     tail = _tail(row, column, centre) if metric.key == "average_fps" else None
-    target = _target(row, column, values)
+    limit = limit_of(row.context.review, row.test, row.shown, metric)
+    target = None if limit is None else _judged(row, column, values, limit)
     k = row.context.recorder_k
     return CellShape(
         n=centre.n,
@@ -187,11 +193,10 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
         half_width=max(values.half_widths, default=0.0) or None,
         methods=sorted(set(values.methods) - {"captured", "computed", "read from output"}),
         held_fps=row.held.get(column),
-        target=targets.target_words(target) if target else "",
         corrected=None if k is None or column in row.held else centre.centre / k,
         idle=passes.summary(row.context.idles[column], "difference").centre if column in row.context.idles else None,
         sentence=_sentence(row, column, centre, comparison, why),
-        basis=_basis(comparison, metric, tail, target, row.context.review),
+        basis=_basis(comparison, metric, tail, target, limit),
     )
 
 
@@ -248,22 +253,25 @@ def _low_values(row: _Row, column: int, low: str) -> Values | None:
     return row.context.evidence.values.get((row.test.pk, stored), {}).get(column)
 
 
-def _target(row: _Row, column: int, values: Values) -> Target | None:
-    """The review's target, where this metric has one."""
-    review, metric = row.context.review, row.metric
-    if metric.key == "average_fps" and review.target_fps is not None:
-        lows = _low_values(row, column, "low_1pct")
-        return target_rate(
-            review.target_fps,
-            values.numbers,
-            lows.numbers if lows else [],
-            thin=lows is not None and any(lows.thin),
-            held_at=row.held.get(column),
-        )
-    limit = {"°C": review.target_c, "s": review.target_s}.get(metric.unit)
-    if limit is None or metric.direction != "lower":
-        return None
-    return target_limit(limit, values.numbers, metric.scale)
+def _targets(row: _Row, shown: str) -> dict[str, list[TargetShape]]:
+    """What came of the row's targets in every column that the review has."""
+    context, found = row.context, defaultdict[str, list[TargetShape]](list)
+    limit = limit_of(context.review, row.test, shown, row.metric)
+    if limit is not None:
+        for column in context.labels:
+            values = row.cells.get(column)
+            target = _judged(row, column, values, limit) if values else None
+            thin = values is not None and any(values.thin)
+            found[str(column)].append(shape_of(target, limit, row.metric, thin))
+    if shown == row.test.shown[0]:
+        failures = failures_of(context.review, row.test, context.evidence, list(context.labels))
+        for column, shape in failures.items():
+            found[str(column)].append(shape)
+    return dict(found)
+
+
+def _judged(row: _Row, column: int, values: Values, limit: float) -> Target:
+    return judged(limit, row.metric, values, _low_values(row, column, "low_1pct"), row.held.get(column))
 
 
 def _sentence(
@@ -284,7 +292,7 @@ def _basis(
     metric: Metric,
     tail: TailShape | None,
     target: Target | None,
-    review: Review,
+    limit: float | None,
 ) -> list[str]:
     said = []
     if comparison is not None:
@@ -294,8 +302,8 @@ def _basis(
         said.append(comparisons.settling_sentence(comparison))
     if tail is not None and tail.evenness is not None:
         said.append(comparisons.evenness_sentence(tail.evenness))
-    if target is not None:
-        said.append(targets.target_sentence(target, review.target_fps, metric.unit))
+    if target is not None and limit is not None:
+        said.append(targets.target_sentence(target, limit, metric.unit, at_most=metric.direction == "lower"))
     return [words for words in said if words]
 
 

@@ -22,6 +22,8 @@ class NewReviewSerializer(serializers.Serializer[Any]):
     question = serializers.CharField(max_length=300)
     expectation = serializers.CharField(required=False, allow_blank=True, max_length=4000)
     audience = serializers.CharField(required=False, allow_blank=True, max_length=300)
+    # One configuration alone, judged by its targets.
+    single = serializers.BooleanField(required=False)
 
 
 class ReviewsView(APIView):

@@ -21,6 +21,7 @@ class Act(Enum):
     TICK_STEPS = (Role.TESTER, "tick steps of the docket")
     EDIT_SHELF = (Role.TESTER, "edit the shelf")
     EDIT_SYSTEMS = (Role.TESTER, "edit systems and configurations")
+    ADD_SYSTEMS = (Role.EDITOR, "add systems")
     EDIT_WORKLOADS = (Role.EDITOR, "edit workloads")
     EDIT_REVIEW = (Role.EDITOR, "edit reviews")
     PUBLISH = (Role.EDITOR, "publish records")

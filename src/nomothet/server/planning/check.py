@@ -151,7 +151,15 @@ def _planned(
         returns_to_baseline=review.returns_to_baseline,
         asks_price=review.asks_price,
         expected_effect=review.expected_effect,
+        single=review.single,
+        has_target=_has_target(review, tests),
     )
+
+
+def _has_target(review: Review, tests: Sequence[Test]) -> bool:
+    own = any(limit not in (None, False) for test in tests for limit in test.targets.values())
+    of_all = (review.target_fps, review.target_c, review.target_s)
+    return own or any(limit is not None for limit in of_all) or bool(review.targets) or review.target_no_failure
 
 
 def _waiting(side_by_side: Compared, tests: Sequence[Test]) -> dict[int, tuple[str, ...]]:

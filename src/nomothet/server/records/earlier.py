@@ -63,7 +63,7 @@ def _pass(one: Data) -> Data:
 def _untold_row(row: Data) -> Data:
     """A row of a record before idle baselines and kinds of rows were told."""
     cells = {column: {"idle": None, **cell} for column, cell in row["cells"].items()}
-    return {"kind": "", "idle_off": False, **row, "cells": cells}
+    return {"kind": "", "idle_off": False, "targets": {}, **row, "cells": cells}
 
 
 def _row(row: Data, matrix: Data) -> Data:
@@ -71,7 +71,15 @@ def _row(row: Data, matrix: Data) -> Data:
     cells = {column: _cell(row, cell) for column, cell in row["cells"].items()}
     level = 100 - matrix.get("level_pct", 95.0)
     margin = matrix["margin_pct"] if ratio else None
-    untold: dict[str, Any] = {"apart": {}, "gaps": {}, "reading": None, "untrusted": "", "kind": "", "idle_off": False}
+    untold: dict[str, Any] = {
+        "apart": {},
+        "gaps": {},
+        "reading": None,
+        "untrusted": "",
+        "kind": "",
+        "idle_off": False,
+        "targets": {},
+    }
     return {**untold, **row, "margin": margin, "level_pct": level, "cells": cells}
 
 
@@ -85,7 +93,6 @@ def _cell(row: Data, cell: Data) -> Data:
         "why_not_code": "",
         "comparison": _comparison(row, comparison) if comparison else None,
         "held_fps": None,
-        "target": "",
         "corrected": None,
         "idle": None,
         "sentence": "",

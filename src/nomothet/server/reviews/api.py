@@ -1,5 +1,6 @@
 """Reviews: the list, the brief and its edits."""
 
+import math
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -42,6 +43,16 @@ class ReviewEditSerializer(serializers.ModelSerializer[Review]):
             if isinstance(margin, bool) or not isinstance(margin, int | float) or not 0 < margin < 1e9:
                 raise serializers.ValidationError(f"The margin for {name} must be a number above 0.")
         return {name: float(margin) for name, margin in value.items()}
+
+    def validate_targets(self, value: Any) -> dict[str, float]:
+        if not isinstance(value, dict) or len(value) > 20:
+            raise serializers.ValidationError("Targets are given by unit, such as W: 90.")
+        for unit, limit in value.items():
+            if isinstance(limit, bool) or not isinstance(limit, int | float) or not math.isfinite(limit):
+                raise serializers.ValidationError(f"The target in {unit} must be a number.")
+            if not unit.strip() or len(unit) > 20:
+                raise serializers.ValidationError("The unit of a target has 1 to 20 letters.")
+        return {unit.strip(): float(limit) for unit, limit in value.items()}
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         unknown = set(self.initial_data) - set(EDITABLE)

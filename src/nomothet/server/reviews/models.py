@@ -34,6 +34,12 @@ class Review(models.Model):
     target_fps = models.FloatField(null=True, blank=True, validators=[MinValueValidator(1.0)])
     target_c = models.FloatField(null=True, blank=True, validators=[MinValueValidator(-50), MaxValueValidator(200)])
     target_s = models.FloatField(null=True, blank=True, validators=[MinValueValidator(0.001)])
+    # {"W": 90.0}: limits from above for quantities of other units, where lower is better.
+    targets = models.JSONField(default=dict, blank=True)
+    # Whether no pass may fail.
+    target_no_failure = models.BooleanField(default=False)
+    # One configuration alone, judged by targets and prices and held against no other.
+    single = models.BooleanField(default=False)
     # The smallest effect that matters, as a fraction; the margin counts without it.
     expected_effect = models.FloatField(
         null=True, blank=True, validators=[MinValueValidator(0.0001), MaxValueValidator(10)]
@@ -82,6 +88,8 @@ class Test(models.Model):
     metrics = models.JSONField(default=list)
     # Which part the settings are meant to make the limit: processor, graphics, memory, storage, cooling, all.
     isolates = models.CharField(max_length=12, blank=True)
+    # {metric: limit or null}: targets of its own, before the review's; null for none. "no_failure" is true or false.
+    targets = models.JSONField(default=dict)
     # {metric: {"method", "half_width"}}: how typed readings of a row are taken, asked once and remembered.
     readings = models.JSONField(default=dict)
     skip_s = models.FloatField(default=0.0)

@@ -128,6 +128,7 @@ class TestEditSerializer(serializers.Serializer[Any]):
     end_cut_s = serializers.FloatField(min_value=0, max_value=100_000)
     shown = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12)
     counts = CountsSerializer(allow_null=True)
+    targets = serializers.DictField(child=serializers.JSONField(allow_null=True))
 
 
 class DeclareSerializer(serializers.Serializer[Any]):

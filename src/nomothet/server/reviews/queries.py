@@ -8,6 +8,7 @@ from typing import Any
 from django.db.models import Min
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
+from nomothet.core.parts import ORIGINS
 from nomothet.server.reviews.differences import Differences, compared, differences
 from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review
@@ -55,6 +56,8 @@ class TestShape:
     shown: list[str]
     # Metrics that people added to it.
     metrics: list[dict[str, Any]]
+    # Targets of its own by metric, null for none; "no_failure" is true or false.
+    targets: dict[str, Any]
     skip_s: float
     end_cut_s: float
     # Which marked spans count of every pass: {"rule", "labels"}; empty for all of it.
@@ -97,6 +100,9 @@ class ReviewShape:
     first_pass_at: datetime | None
     target_c: float | None
     target_s: float | None
+    targets: dict[str, float]
+    target_no_failure: bool
+    single: bool
     expected_effect: float | None
     returns_to_baseline: bool
     asks_price: bool
@@ -155,6 +161,9 @@ def review_shape(review: Review) -> ReviewShape:
         first_pass_at=review.tests.aggregate(first=Min("passes__started_at"))["first"],
         target_c=review.target_c,
         target_s=review.target_s,
+        targets=review.targets,
+        target_no_failure=review.target_no_failure,
+        single=review.single,
         expected_effect=review.expected_effect,
         returns_to_baseline=review.returns_to_baseline,
         asks_price=review.asks_price,
@@ -199,6 +208,7 @@ def review_shape(review: Review) -> ReviewShape:
                 settings=test.settings,
                 shown=test.shown,
                 metrics=test.metrics,
+                targets=test.targets,
                 skip_s=test.skip_s,
                 end_cut_s=test.end_cut_s,
                 counts=test.counts,
@@ -213,9 +223,13 @@ def review_shape(review: Review) -> ReviewShape:
     )
 
 
+# So many things of one origin are named.
+_MOST_NAMED = 4
+
+
 def _origins(columns: Sequence[Column], held: Mapping[int, ConfigurationState]) -> list[str]:
-    """Where machines and parts come from that were not bought: carried to the record as disclosure."""
-    told: dict[str, None] = {}
+    """Where every machine and part comes from, by origin: carried to the record as disclosure."""
+    told: dict[str, dict[str, None]] = {}
     for column in columns:
         system = column.configuration.system
         things: list[tuple[str, str, str]] = [(system.name, system.origin, system.origin_note)]
@@ -224,6 +238,13 @@ def _origins(columns: Sequence[Column], held: Mapping[int, ConfigurationState]) 
             for fit in held[column.configuration_id].fitted.values()
         ]
         for name, origin, note in things:
-            if origin != "bought":
-                told[f"{name}: {origin}{f', {note}' if note else ''}"] = None
-    return list(told)
+            told.setdefault(origin, {})[f"{name}, {note}" if note else name] = None
+    return [_of_origin(origin, list(told[origin])) for origin in ORIGINS if origin in told]
+
+
+def _of_origin(origin: str, names: Sequence[str]) -> str:
+    head = "origin not said" if origin == ORIGINS[0] else origin
+    # Only what was plainly bought needs no full list.
+    most = _MOST_NAMED if origin in ("bought", ORIGINS[0]) else len(names)
+    more = f" and {len(names) - most} more" if len(names) > most else ""
+    return f"{head}: {'; '.join(names[:most])}{more}"

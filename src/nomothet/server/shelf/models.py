@@ -13,7 +13,7 @@ class Part(models.Model):
     name = models.CharField(max_length=120)
     # [{"key", "label", "value", "unit", "source"}] as core.parts.read_attributes has read them.
     attributes = models.JSONField(default=list)
-    origin = models.CharField(max_length=10, choices=[(word, word) for word in ORIGINS], default="bought")
+    origin = models.CharField(max_length=10, choices=[(word, word) for word in ORIGINS], default="not said")
     origin_note = models.CharField(max_length=200, blank=True)
     note = models.TextField(blank=True)
     archived_at = models.DateTimeField(null=True)

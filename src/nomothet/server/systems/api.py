@@ -44,11 +44,14 @@ class TokenShape:
 
 class NewSystemSerializer(serializers.Serializer[Any]):
     key = serializers.SlugField(
+        required=False,
         max_length=50,
         validators=[UniqueValidator(System.objects.all(), message="There is a system with this key; choose another.")],
     )
     name = serializers.CharField(max_length=120)
     description = serializers.CharField(required=False, default="", allow_blank=True, max_length=2000)
+    origin = serializers.ChoiceField(choices=ORIGINS, required=False)
+    origin_note = serializers.CharField(required=False, allow_blank=True, max_length=200)
 
 
 class SlotSerializer(serializers.Serializer[Any]):

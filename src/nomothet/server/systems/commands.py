@@ -4,10 +4,12 @@ import hashlib
 import secrets
 from collections.abc import Mapping
 from datetime import datetime
+from itertools import chain, count
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
+from django.utils.text import slugify
 
 from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
@@ -28,14 +30,25 @@ EDITABLE = (
 )  # fmt: skip
 
 
-def add_system(user: User, *, key: str, name: str, description: str = "") -> System:
-    """Add a real system. Its configurations and bench come after."""
-    require(user, Act.MANAGE_BENCHES)
+def add_system(
+    user: User, *, name: str, key: str = "", description: str = "", origin: str = "not said", origin_note: str = ""
+) -> System:
+    """Add a real system. Its configurations come after, and its bench if it is to have one."""
+    require(user, Act.ADD_SYSTEMS)
     with transaction.atomic():
-        system = System.objects.create(key=key, name=name, description=description)
+        system = System.objects.create(
+            key=key or _free_key(name), name=name, description=description, origin=origin, origin_note=origin_note
+        )
         remember(user, "system", system.pk, "added")
         announce("systems", system=system.pk)
     return system
+
+
+def _free_key(name: str) -> str:
+    """A short name for addresses and files that no system has."""
+    key = slugify(name)[:40] or "system"
+    taken = set(System.objects.filter(key__startswith=key).values_list("key", flat=True))
+    return next(one for one in chain([key], (f"{key}-{at}" for at in count(2))) if one not in taken)
 
 
 def edit_system(user: User, system: System, changes: dict[str, Any]) -> System:

@@ -18,7 +18,7 @@ class System(models.Model):
     slot_map = models.JSONField(default=dict)
     # What the supply and the board offer, in words: "8-pin graphics power × 1".
     connectors = models.JSONField(default=list)
-    origin = models.CharField(max_length=10, choices=[(word, word) for word in ORIGINS], default="bought")
+    origin = models.CharField(max_length=10, choices=[(word, word) for word in ORIGINS], default="not said")
     origin_note = models.CharField(max_length=200, blank=True)
     # Who makes the changes between configurations: a tester at the machine, or the bench by itself.
     changes_by = models.CharField(max_length=6, choices=[("tester", "tester"), ("bench", "bench")], default="tester")

@@ -27,6 +27,10 @@ export function NewReview({ onClose }: { onClose: () => void }) {
       <Field label="Who is it for?">
         <input name="audience" maxLength={300} />
       </Field>
+      <label className="mb-3 flex items-center gap-2 text-note">
+        <input type="checkbox" name="single" value="true" />
+        One configuration alone, judged by its targets and held against no other
+      </label>
     </CreateDialog>
   );
 }

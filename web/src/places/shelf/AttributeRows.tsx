@@ -102,9 +102,10 @@ function Source({ name, catalogue, value }: { name: string; catalogue: Catalogue
     <select
       name={`source-${name}`}
       aria-label={`Where ${name} is known from`}
-      defaultValue={value && value !== "unknown" ? value : "label"}
+      defaultValue={value ?? "unknown"}
       className={INPUT}
     >
+      <option value="unknown">not said</option>
       {catalogue.sources
         .filter((source) => source !== "unknown")
         .map((source) => (

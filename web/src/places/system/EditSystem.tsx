@@ -1,6 +1,8 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { editSystem } from "../../api/acts";
 import type { SystemDetail } from "../../api/client";
+import { catalogueQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
@@ -25,6 +27,7 @@ export function EditSystem({ system, onClose }: { system: SystemDetail; onClose:
     speeds?: { modules_per_channel: number; rate_mts: number }[];
   };
   const [slots, setSlots] = useState<SlotRow[]>(began.slots);
+  const origins = useQuery(catalogueQuery).data?.origins ?? [began.origin];
   const run = useAct();
   const set = (at: number, change: Partial<SlotRow>) =>
     setSlots(slots.map((slot, i) => (i === at ? { ...slot, ...change } : slot)));
@@ -40,6 +43,7 @@ export function EditSystem({ system, onClose }: { system: SystemDetail; onClose:
       name: text("name"),
       description: text("description"),
       connectors: lines(text("connectors")),
+      origin: text("origin") as SystemDetail["origin"],
       origin_note: text("origin_note"),
       changes_by: text("changes_by"),
       on_mismatch: text("on_mismatch"),
@@ -68,6 +72,13 @@ export function EditSystem({ system, onClose }: { system: SystemDetail; onClose:
         <div className="grid grid-cols-2 gap-3">
           <Field label="Name">
             <input name="name" required maxLength={120} defaultValue={began.name} />
+          </Field>
+          <Field label="Where it comes from">
+            <select name="origin" defaultValue={began.origin}>
+              {origins.map((one) => (
+                <option key={one}>{one}</option>
+              ))}
+            </select>
           </Field>
           <Field label="More about its origin">
             <input name="origin_note" maxLength={200} defaultValue={began.origin_note} />

@@ -17,6 +17,9 @@ const MARGINS = [
   { key: "count", label: "counts", unit: "" },
 ] as const;
 
+/** Units for which a brief can have a limit from above, beside degrees and seconds. */
+const TARGETS = ["W", "dB(A)", "GB"] as const;
+
 interface Props {
   editing: boolean;
   onEdit: (on: boolean) => void;
@@ -32,6 +35,8 @@ export function BriefFacts({ editing, onEdit }: Props) {
     review.target_fps !== null && `${review.target_fps} frames per second`,
     review.target_c !== null && `at most ${review.target_c} °C`,
     review.target_s !== null && `at most ${review.target_s} s`,
+    ...Object.entries(review.targets).map(([unit, limit]) => `at most ${limit} ${unit}`),
+    review.target_no_failure && "no failure",
   ].filter(Boolean);
   return (
     <section aria-label="The brief">
@@ -191,6 +196,16 @@ function EditBrief({ onClose }: { onClose: () => void }) {
         <Field label="At most, in s">
           <input name="target_s" type="number" min="0" step="any" defaultValue={began.target_s ?? ""} />
         </Field>
+        {TARGETS.map((unit) => (
+          <Field key={unit} label={`At most, in ${unit}`}>
+            <input
+              name={`target_${unit}`}
+              type="number"
+              step="any"
+              defaultValue={began.targets[unit] ?? ""}
+            />
+          </Field>
+        ))}
       </div>
       <Field label="1 % and 0.1 % low" hint="One definition for all figures of the review.">
         <select name="low_definition" defaultValue={began.low_definition}>
@@ -201,6 +216,14 @@ function EditBrief({ onClose }: { onClose: () => void }) {
           ))}
         </select>
       </Field>
+      <label className="mb-2 flex items-center gap-2 text-note">
+        <input type="checkbox" name="target_no_failure" defaultChecked={began.target_no_failure} />
+        No pass may fail
+      </label>
+      <label className="mb-2 flex items-center gap-2 text-note">
+        <input type="checkbox" name="single" defaultChecked={began.single} />
+        One configuration alone, judged by its targets and held against no other
+      </label>
       <label className="mb-2 flex items-center gap-2 text-note">
         <input type="checkbox" name="returns_to_baseline" defaultChecked={began.returns_to_baseline} />
         Measure the baseline again at the end
@@ -233,6 +256,14 @@ function briefOf(form: FormData): Partial<ReviewShape> {
     target_fps: number("target_fps"),
     target_c: number("target_c"),
     target_s: number("target_s"),
+    targets: Object.fromEntries(
+      TARGETS.flatMap((unit): [string, number][] => {
+        const limit = number(`target_${unit}`);
+        return limit === null ? [] : [[unit, limit]];
+      }),
+    ),
+    target_no_failure: form.has("target_no_failure"),
+    single: form.has("single"),
     low_definition: text("low_definition") as ReviewShape["low_definition"],
     returns_to_baseline: form.has("returns_to_baseline"),
     asks_price: form.has("asks_price"),

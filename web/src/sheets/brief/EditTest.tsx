@@ -10,6 +10,19 @@ import { metricsOf } from "./ShownMetrics";
 import type { BriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 
+/** The targets as they stand in the form: an empty field leaves the brief's. */
+export function targetsOf(form: FormData, test: Pick<TestShape, "shown" | "targets">) {
+  const own: Record<string, unknown> = Object.fromEntries(
+    Object.entries(test.targets).filter(([key]) => !test.shown.includes(key)),
+  );
+  for (const key of test.shown) {
+    const typed = String(form.get(`target-${key}`) ?? "").trim();
+    if (typed === "-") own[key] = null;
+    else if (typed) own[key] = Number(typed.replace(",", "."));
+  }
+  return own;
+}
+
 interface Props {
   test: TestShape;
   act: BriefAct;
@@ -30,6 +43,7 @@ export function EditTest({ test, act, onClose }: Props) {
       skip_s: Number(form.get("skip_s")),
       end_cut_s: Number(form.get("end_cut_s")),
       shown: form.getAll("shown"),
+      targets: targetsOf(form, test),
     };
     if (!test.has_passes) {
       changes.settings = Object.fromEntries(
@@ -104,6 +118,22 @@ export function EditTest({ test, act, onClose }: Props) {
             <label key={key} className="flex items-center gap-1.5">
               <input type="checkbox" name="shown" value={key} defaultChecked={test.shown.includes(key)} />
               {words}
+            </label>
+          ))}
+        </fieldset>
+        <fieldset className="mb-3 text-note">
+          <legend className="font-semibold">Targets of this test</legend>
+          <p className="mb-1 text-quiet">Left empty, the brief&rsquo;s hold. A dash is for none.</p>
+          {test.shown.map((key) => (
+            <label key={key} className="mb-1 flex items-center gap-2">
+              <span className="w-48">{metrics.find(([known]) => known === key)?.[1] ?? key}</span>
+              <input
+                name={`target-${key}`}
+                defaultValue={key in test.targets ? String(test.targets[key] ?? "-") : ""}
+                pattern="-|[+\-]?[0-9]*[.,]?[0-9]+"
+                title="A number, a dash for none, or nothing"
+                className="w-28 border border-ink bg-sheet px-2 py-0.5 text-body"
+              />
             </label>
           ))}
         </fieldset>

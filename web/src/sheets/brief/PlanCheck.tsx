@@ -27,6 +27,7 @@ const MENDS: Record<string, string> = {
   price: "Open the shelf",
   test: "Show the test",
   margin: "Edit the margin",
+  target: "Write it",
   return: "Measure it again at the end",
 };
 
@@ -51,7 +52,7 @@ export function PlanCheck({ onOpen, onLight }: Props) {
     const column = review.columns.find((one) => one.id === about.column);
     if (point.mend === "add_column") return onOpen("column");
     if (point.mend === "add_test") return onOpen("tests");
-    if (point.mend === "expectation" || point.mend === "margin") return onOpen("edit");
+    if (["expectation", "margin", "target"].includes(point.mend)) return onOpen("edit");
     if (point.mend === "passes") {
       return void change(
         { passes_per_test: Number(about.passes) },

@@ -17,7 +17,8 @@ from nomothet.server.reviews.signals import target_changed
 
 BRIEF = (
     "question", "expectation", "audience", "decision", "constraints", "disclosure", "skill_note", "constant", "margin",
-    "margins", "low_definition", "target_fps", "target_c", "target_s", "expected_effect", "returns_to_baseline",
+    "margins", "low_definition", "target_fps", "target_c", "target_s", "targets",
+    "target_no_failure", "single", "expected_effect", "returns_to_baseline",
     "asks_price", "passes_per_test",
 )  # fmt: skip
 EDITABLE = (*BRIEF, "verdict")

@@ -1,5 +1,6 @@
 """Tests in a review."""
 
+import math
 from collections.abc import Mapping, Sequence
 from itertools import product
 from typing import Any
@@ -72,7 +73,7 @@ def copy_test(user: User, test: Test, review: Review) -> Test:
         raise unusable(f"{review.question!r} has this test already.", field="review")
     if review.tests.count() >= MOST_TESTS:
         raise unusable(f"A review has {MOST_TESTS} tests at most.", field="review")
-    same = ("isolates", "readings", "shown", "metrics", "detail", *_COUNTING)
+    same = ("isolates", "readings", "shown", "metrics", "targets", "detail", *_COUNTING)
     more = {field: getattr(test, field) for field in same if field != "detail"}
     copy = add_test_rows(user, review, [(test.workload, test.settings)], **more)[0]
     Test.objects.filter(pk=copy.pk).update(detail=test.detail)
@@ -106,6 +107,20 @@ def metrics_of(test: Test) -> dict[str, str]:
     return {**plain, **lows, **own}
 
 
+def _check_targets(test: Test, targets: Mapping[str, Any]) -> None:
+    known = metrics_of(test)
+    for metric, limit in targets.items():
+        if metric == "no_failure":
+            if not isinstance(limit, bool):
+                raise unusable("That nothing may fail is either so or not.", field="targets")
+            continue
+        if metric not in known:
+            raise unusable(f"{test.workload.name} has no metric {metric!r} to have a target.", field="targets")
+        number = isinstance(limit, int | float) and not isinstance(limit, bool) and math.isfinite(limit)
+        if limit is not None and not number:
+            raise unusable(f"The target of {known[metric]} must be a number, or nothing for none.", field="targets")
+
+
 def check_shown(test: Test, shown: Sequence[str]) -> None:
     """Refuse a metric that the test cannot have."""
     known = metrics_of(test)
@@ -127,8 +142,10 @@ def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
             test.detail = detail_of(test.workload, wanted)
     if "shown" in changes:
         check_shown(test, changes["shown"])
+    if "targets" in changes:
+        _check_targets(test, changes["targets"])
     counted = {field: getattr(test, field) for field in _COUNTING}
-    for field in ("detail", "isolates", "shown", *_COUNTING):
+    for field in ("detail", "isolates", "shown", "targets", *_COUNTING):
         if field in changes:
             setattr(test, field, {} if changes[field] is None else changes[field])
     told: dict[str, Any] = {"test": [None, f"{test.workload.name}, {test.detail}"]}

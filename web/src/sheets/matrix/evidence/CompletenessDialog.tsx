@@ -52,6 +52,15 @@ function Found({ found }: { found: Shapes["CompletenessShape"] }) {
           ? "Nothing is missing: every cell has its figures, and every flag was looked at."
           : `${found.whole} of ${found.cells} cells are whole; ${count(found.holes.length, "hole")}, ${count(unseen.length, "flag")} not looked at${found.open_hypotheses ? `, ${count(found.open_hypotheses, "explanation")} open` : ""}.`}
       </p>
+      {Object.keys(found.targets).length > 0 && (
+        <p className="mb-3 text-note">
+          Targets:{" "}
+          {Object.entries(found.targets)
+            .map(([code, times]) => `${times} ${code}`)
+            .join(", ")}
+          .
+        </p>
+      )}
       {found.drift.map((words) => (
         <p key={words} className="mb-2 text-note text-mark">
           ⚑ {words}.

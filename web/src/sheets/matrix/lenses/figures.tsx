@@ -1,5 +1,6 @@
 import { FiguresCell } from "../FiguresCell";
 import { Apart, Missing } from "../Missing";
+import { TargetLine } from "../TargetLine";
 import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
 import { useMatrix } from "../../../api/review";
@@ -18,10 +19,18 @@ export const figures: LensObject = {
     const matrix = useMatrix();
     const row = matrix.rows.find((one) => one.key === line.key);
     const cell = row?.cells[String(column.id)];
-    if (!row || !cell) return <Missing row={row} line={line} column={column.id} />;
+    if (!row || !cell) {
+      return (
+        <>
+          <Missing row={row} line={line} column={column.id} />
+          <TargetLine row={row} column={column.id} />
+        </>
+      );
+    }
     return (
       <>
         <FiguresCell row={row} cell={cell} position={column.position} top={measure.top[row.key] ?? 1} />
+        <TargetLine row={row} column={column.id} />
         <Apart row={row} column={column.id} />
       </>
     );
