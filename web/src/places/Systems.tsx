@@ -15,7 +15,7 @@ import { ListHead } from "../design/ListHead";
 
 /** The machines under test. */
 export function Systems() {
-  const adds = useMay()("manage_benches");
+  const adds = useMay()("add_systems");
   const systems = useQuery(systemsQuery);
   const benches = useQuery(benchesQuery);
   const [adding, setAdding] = useState(false);
