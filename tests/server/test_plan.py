@@ -76,7 +76,9 @@ class Brief(Planning):
     def test_where_everything_comes_from_is_told_as_interest(self) -> None:
         self.small.origin, self.small.origin_note = "lent", "by the library"
         self.small.save()
-        self.assertEqual(self.review["origins"], ["origin not said: Heron; two of 16", "lent: two of 8, by the library"])
+        self.assertEqual(
+            self.review["origins"], ["origin not said: Heron; two of 16", "lent: two of 8, by the library"]
+        )
 
 
 class Differences(Planning):

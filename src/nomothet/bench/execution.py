@@ -1,11 +1,9 @@
 """One process of a workload: started, watched, ended, and its outcome told by the evidence seen."""
 
 import os
-import signal
 import subprocess
 import threading
 import time
-from collections.abc import Callable
 from pathlib import Path
 
 import psutil
@@ -13,6 +11,7 @@ import psutil
 from nomothet.bench.command_plan import CommandPlan
 from nomothet.bench.frame_door import FrameDoor
 from nomothet.bench.job import Control
+from nomothet.bench.platforms import bind_started, bound, end_group, signal_name
 from nomothet.bench.sampling import Sampler
 from nomothet.bench.tally import Tally
 
@@ -54,8 +53,9 @@ class Execution:
                     cwd=plan.directory or working_folder(folder),
                     env={**os.environ, **plan.environment, **self._door.environment},
                     start_new_session=True,
-                    preexec_fn=_bind(processors, plan.nice),
+                    preexec_fn=bound(processors, plan.nice),
                 )
+            bind_started(self._process.pid, processors, plan.nice)
         except BaseException:
             self._door.close()
             raise
@@ -129,9 +129,9 @@ class Execution:
         control.report(self.tally.phase, round(now - self._origin, 2), self.tally.left_s, readings)
 
     def _kill(self) -> None:
-        for number in (signal.SIGTERM, signal.SIGKILL):
+        for kill in (False, True):
             try:
-                os.killpg(self._process.pid, number)
+                end_group(self._process, kill=kill)
                 self._process.wait(_KILL_S)
             except subprocess.TimeoutExpired:
                 continue
@@ -154,7 +154,7 @@ class Execution:
         words = self._errors.read_text(errors="replace").strip().splitlines()
         note = words[-1][:300] if words else ""
         if code < 0:
-            return "crashed", f"ended by signal {signal.Signals(-code).name}. {note}".strip()
+            return "crashed", f"ended by signal {signal_name(-code)}. {note}".strip()
         if code == _UNAVAILABLE:
             return "refused", note or "the program says that a requirement is not met"
         started = self.tally.lines > 0
@@ -166,12 +166,3 @@ def working_folder(folder: Path) -> Path:
     made = folder / "work"
     made.mkdir(exist_ok=True)
     return made
-
-
-def _bind(processors: list[int], nice: int) -> Callable[[], None]:
-    def bind() -> None:
-        os.sched_setaffinity(0, processors)
-        if nice:
-            os.nice(nice)
-
-    return bind

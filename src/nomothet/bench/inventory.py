@@ -59,11 +59,6 @@ def observed(told: Mapping[str, Any]) -> dict[str, Any]:
     return seen
 
 
-def usable_processors() -> list[int]:
-    """Logical processors that this process may run on."""
-    return sorted(os.sched_getaffinity(0))
-
-
 def memory_modules(text: str) -> list[dict[str, Any]]:
     """Filled slots in what `dmidecode -t memory` writes: slot, size, rated and configured speed.
 

@@ -13,9 +13,10 @@ import numpy as np
 from nomothet.bench.command_plan import COMMAND_RUNNER, CommandPlan, plan_of
 from nomothet.bench.errors import BenchError
 from nomothet.bench.execution import OUTPUT, Execution, working_folder
-from nomothet.bench.inventory import inventory, observed, usable_processors
+from nomothet.bench.inventory import inventory, observed
 from nomothet.bench.job import Captured, Control, Job, PassResult
 from nomothet.bench.outputs import kept_texts, read_figures
+from nomothet.bench.platforms import usable_processors
 from nomothet.bench.programs import program_digest
 from nomothet.bench.sampling import ProcessSensors, Sampler, SensorSource, SystemSensors, read_samples
 from nomothet.bench.searching import Tried, search

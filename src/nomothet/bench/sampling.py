@@ -13,6 +13,7 @@ import numpy as np
 import psutil
 
 from nomothet.bench.job import Captured
+from nomothet.bench.platforms import temperatures
 
 GIB = 1024**3
 _LOOK_FOR_CHILDREN_S = 2.0
@@ -46,7 +47,7 @@ class SystemSensors:
         swap = psutil.swap_memory().total / GIB
         self._cores = psutil.cpu_count() or 1
         self._has_clock = _offers(lambda: psutil.cpu_freq())
-        self._temperatures = _temperature_places()
+        self._temperatures = list(temperatures())
         self._has_swap = swap > 0
         self._flows = Flows()
         self.sensors = [
@@ -84,7 +85,7 @@ class SystemSensors:
             clock = psutil.cpu_freq()
             values.append(clock.current if clock else math.nan)
         if self._temperatures:
-            now = _temperatures()
+            now = temperatures()
             values += [now.get(place, math.nan) for place in self._temperatures]
         return [*values, *self._flows.read()]
 
@@ -194,18 +195,6 @@ def _offers(read: Callable[[], object]) -> bool:
         return bool(read())
     except (OSError, NotImplementedError, AttributeError):
         return False
-
-
-def _temperatures() -> dict[str, float]:
-    try:
-        found = psutil.sensors_temperatures()
-    except (OSError, AttributeError):
-        return {}
-    return {f"{chip} {item.label}".strip(): item.current for chip, items in found.items() for item in items}
-
-
-def _temperature_places() -> list[str]:
-    return list(_temperatures())
 
 
 class Sampler:

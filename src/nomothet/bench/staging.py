@@ -1,7 +1,6 @@
 """What stands around the run that counts: cooling down, preparation, warm-up, and cleaning up afterwards."""
 
 import os
-import signal
 import subprocess
 import time
 from pathlib import Path
@@ -10,6 +9,7 @@ from nomothet.bench.command_plan import CommandPlan
 from nomothet.bench.errors import BenchError
 from nomothet.bench.execution import Execution, working_folder
 from nomothet.bench.job import Control
+from nomothet.bench.platforms import end_group
 from nomothet.bench.sampling import SystemSensors, hottest
 
 _LOOK_S = 0.5
@@ -103,7 +103,7 @@ def _step(
     while process.poll() is None:
         over_time = time.monotonic() - began > _STEP_LIMIT_S
         if over_time or (stoppable and control.over):
-            os.killpg(process.pid, signal.SIGKILL)
+            end_group(process, kill=True)
             process.wait()
             if not over_time:
                 raise Interrupted

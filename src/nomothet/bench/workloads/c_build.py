@@ -1,7 +1,6 @@
 """Building a made-up C program of many files with the machine's own compiler, so many at a time."""
 
 import argparse
-import os
 import random
 import shutil
 import subprocess
@@ -10,6 +9,8 @@ import tempfile
 import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+
+from nomothet.bench.platforms import usable_processors
 
 # Exit status for a requirement that the machine does not meet (EX_UNAVAILABLE of sysexits).
 UNAVAILABLE = 69
@@ -37,7 +38,7 @@ def main() -> int:
     if compiler is None:
         print("there is no C compiler (cc) on this machine", file=sys.stderr)
         return UNAVAILABLE
-    jobs = len(os.sched_getaffinity(0))
+    jobs = len(usable_processors())
     with tempfile.TemporaryDirectory(dir=".") as folder:
         paths = []
         for number in range(arguments.files):

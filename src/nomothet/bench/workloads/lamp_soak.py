@@ -5,10 +5,11 @@ A frame is one round of work over all processors, so that the work rate stands i
 
 import argparse
 import hashlib
-import os
 import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
+
+from nomothet.bench.platforms import usable_processors
 
 _BLOCK = bytes(range(256)) * 8192
 _IDLE_SHARE = 0.05
@@ -26,7 +27,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--seconds", type=float, default=60)
     arguments = parser.parse_args()
-    threads = len(os.sched_getaffinity(0))
+    threads = len(usable_processors())
     right = piece(0)
     pieces = threads * 4
     idle = arguments.seconds * _IDLE_SHARE

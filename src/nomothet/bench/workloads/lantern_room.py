@@ -6,13 +6,14 @@ The picture is cut into bands that as many threads draw as the process may use p
 import argparse
 import hashlib
 import itertools
-import os
 import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 from numpy.typing import NDArray
+
+from nomothet.bench.platforms import usable_processors
 
 Pixels = NDArray[np.float32]
 
@@ -85,7 +86,7 @@ def main() -> int:
     parser.add_argument("--seconds", type=float, default=15)
     arguments = parser.parse_args()
     width, height = (int(side) for side in arguments.size.split("x"))
-    room = Room(width, height, arguments.detail, len(os.sched_getaffinity(0)))
+    room = Room(width, height, arguments.detail, len(usable_processors()))
     write = sys.stdout.write
     write("phase warming up\n")
     for frame in range(5):

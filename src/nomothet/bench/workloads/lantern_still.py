@@ -2,10 +2,10 @@
 
 import argparse
 import hashlib
-import os
 import sys
 import time
 
+from nomothet.bench.platforms import usable_processors
 from nomothet.bench.workloads.lantern_room import Room
 
 _COARSE = 8
@@ -14,7 +14,7 @@ _COARSE = 8
 def still(width: int, height: int, detail: int, samples: int) -> tuple[float, float]:
     """Seconds until the first, coarse picture and until the last of `samples` full ones, each a little moved."""
     begin = time.perf_counter()
-    bands = len(os.sched_getaffinity(0))
+    bands = len(usable_processors())
     Room(width // _COARSE, height // _COARSE, detail, bands).draw(0)
     first = time.perf_counter() - begin
     print("phase refining", flush=True)
@@ -32,7 +32,7 @@ def still(width: int, height: int, detail: int, samples: int) -> tuple[float, fl
 
 def animation(width: int, height: int, detail: int, frames: int) -> float:
     """Seconds for so many frames, with a line for each."""
-    room = Room(width, height, detail, len(os.sched_getaffinity(0)))
+    room = Room(width, height, detail, len(usable_processors()))
     begin = before = time.perf_counter()
     for frame in range(frames):
         room.draw(frame)

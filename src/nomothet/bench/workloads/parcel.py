@@ -7,13 +7,14 @@ import argparse
 import bz2
 import lzma
 import math
-import os
 import random
 import sys
 import time
 import zlib
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+
+from nomothet.bench.platforms import usable_processors
 
 _LEDGER_BYTES = 400_000
 _METHODS: dict[str, tuple[Callable[[bytes], bytes], Callable[[bytes], bytes]]] = {
@@ -64,7 +65,7 @@ def main() -> int:
     arguments = parser.parse_args()
     data = ledger()
     share = arguments.seconds / len(_METHODS)
-    runs = (("one_thread", 1), ("all_threads", len(os.sched_getaffinity(0))))
+    runs = (("one_thread", 1), ("all_threads", len(usable_processors())))
     left = arguments.seconds * len(runs)
     for name, threads in runs:
         logs = []

@@ -5,12 +5,13 @@ late one breaks the load.
 """
 
 import argparse
-import os
 import sys
 import threading
 import time
 
 import numpy as np
+
+from nomothet.bench.platforms import usable_processors
 
 _PICTURE = 192
 
@@ -57,7 +58,7 @@ class Streams:
 
     def run(self, seconds: float) -> None:
         """All workers for so long, or until a picture is late."""
-        workers = [threading.Thread(target=self.work) for _ in range(len(os.sched_getaffinity(0)))]
+        workers = [threading.Thread(target=self.work) for _ in range(len(usable_processors()))]
         for worker in workers:
             worker.start()
         ended = self._begin + seconds

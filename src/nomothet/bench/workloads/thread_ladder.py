@@ -1,9 +1,9 @@
 """Packing with 1, 2, 4 … threads, up to all that the process may use: the throughput at each."""
 
 import argparse
-import os
 import sys
 
+from nomothet.bench.platforms import usable_processors
 from nomothet.bench.workloads.parcel import ledger, throughput
 
 
@@ -25,7 +25,7 @@ def main() -> int:
     parser.add_argument("--seconds", type=float, default=2, help="for each number of threads")
     arguments = parser.parse_args()
     data = ledger()
-    counts = steps(len(os.sched_getaffinity(0)))
+    counts = steps(len(usable_processors()))
     for at, threads in enumerate(counts):
         print(f"phase {threads} {'thread' if threads == 1 else 'threads'}", flush=True)
         print(f"left {(len(counts) - at) * arguments.seconds:.1f}", flush=True)
