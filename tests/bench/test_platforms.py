@@ -65,7 +65,10 @@ class Doors(unittest.TestCase):
 
 class Processes(unittest.TestCase):
     def test_a_group_ends_with_all_that_it_started(self) -> None:
-        starts = "import subprocess, sys, time\nchild = subprocess.Popen(['sleep', '300'])\nprint(child.pid, flush=True)\ntime.sleep(300)"
+        starts = (
+            "import subprocess, time\nchild = subprocess.Popen(['sleep', '300'])\n"
+            "print(child.pid, flush=True)\ntime.sleep(300)"
+        )
         leader = subprocess.Popen([sys.executable, "-c", starts], stdout=subprocess.PIPE, start_new_session=True)
         assert leader.stdout is not None
         child = int(leader.stdout.readline())

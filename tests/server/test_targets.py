@@ -6,6 +6,7 @@ import uuid
 from typing import Any
 
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.workloads.models import Workload
 from tests.server.base import Browser, SceneTest
 
 METER = {"method": "meter", "half_width": 0.1}
@@ -145,3 +146,35 @@ class Single(TargetTest):
         self.assertIn(("target", "warns"), self.codes())
         Test.objects.filter(pk=self.scene.tests[0].pk).update(targets={"average_fps": 60})
         self.assertNotIn(("target", "warns"), self.codes())
+
+
+class RanAnyway(TargetTest):
+    """A requirement that is not met, and what came of it."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        need = {"aspect": "graphics_memory_gb", "label": "graphics memory", "least": 2, "unit": "GB"}
+        Workload.objects.filter(pk=self.scene.scene.pk).update(requirements=[need])
+        for configuration, reserve in zip(self.scene.configurations, (4, 1), strict=True):
+            configuration.settings = {**configuration.settings, "graphics_memory_gb": reserve}
+            configuration.save()
+
+    def entries(self, column: int) -> list[str]:
+        flags = Browser("reader").json(f"{self.review_path}/matrix")["flags"]
+        cells = next((row["cells"] for row in flags if row["test"] == self.scene.tests[0].pk), {})
+        own = cells.get(str(self.scene.columns[column].pk), [])
+        return [flag["words"] for flag in own if flag["code"] == "ran_anyway"]
+
+    def test_what_ran_all_the_same_is_one_entry_with_what_came_of_it(self) -> None:
+        self.type_in("average_fps", "31 31 31", 1)
+        self.assertEqual(self.entries(1), ["asks for 2 GB of graphics memory, it has 1: ran at 31.0 fps"])
+
+    def test_what_failed_is_told_with_it(self) -> None:
+        self.type_in("average_fps", "n c 30", 1)
+        self.assertEqual(
+            self.entries(1), ["asks for 2 GB of graphics memory, it has 1: did not start, crashed and ran at 30.0 fps"]
+        )
+
+    def test_what_was_not_tried_and_what_has_enough_say_nothing(self) -> None:
+        self.type_in("average_fps", "60")
+        self.assertEqual((self.entries(0), self.entries(1)), ([], []))

@@ -262,7 +262,7 @@ def _requirements(plan: Plan) -> list[Point]:
     for test in plan.tests:
         for need in test.requirements:
             for column in plan.columns:
-                if _lacks(column.state, need):
+                if lacks(column.state, need):
                     by_column = lacking.setdefault((need.label, need.least, need.unit), {})
                     by_column.setdefault(column.id, []).append(test)
     labels = {column.id: column for column in plan.columns}
@@ -273,7 +273,7 @@ def _requirements(plan: Plan) -> list[Point]:
         first = next(iter(by_column.values()))[0]
         about: dict[str, object] = {"test": first.id, "column": columns[0].id, "columns": list(by_column)}
         need = next(one for one in first.requirements if (one.label, one.least) == (label, least))
-        has = [(column.label, None if least is None else _number(column.state, need.aspect)) for column in columns]
+        has = [(column.label, None if least is None else number_of(column.state, need.aspect)) for column in columns]
         found = note("plan_requirement", tests=tests, label=label, least=least, unit=unit, has=has)
         points.append(Point(found, "warns", "test", about))
     return points
@@ -292,12 +292,18 @@ def _has(state: Mapping[str, Value], aspect: str) -> Value | None:
     return max(numbers) if numbers else known[0] if known else None
 
 
-def _number(state: Mapping[str, Value], aspect: str) -> float:
+def number_of(state: Mapping[str, Value], aspect: str) -> float:
+    """How much a configuration has of an aspect; NaN where that is no number."""
     has = _has(state, aspect)
     return float(has) if isinstance(has, int | float) else math.nan
 
 
-def _lacks(state: Mapping[str, Value], need: Requirement) -> bool:
+def lacks(state: Mapping[str, Value], need: Requirement) -> bool:
+    """Whether a configuration is known not to meet a requirement.
+
+    >>> lacks({"memory.capacity_gb": 8}, Requirement("memory.capacity_gb", "memory", 16, "GB"))
+    True
+    """
     has = _has(state, need.aspect)
     if need.least is not None:
         return isinstance(has, int | float) and has < need.least

@@ -22,6 +22,21 @@ def _rate_held(fps: float, passes: int, of: int) -> str:
     return f"frame rate held at {fps:g} fps{some} (a frame cap or the display)"
 
 
+def _ran_anyway(
+    label: str,
+    least: float | None,
+    has: float | None,
+    unit: str,
+    centre: float | None,
+    of: str,
+    failed: Sequence[str],
+) -> str:
+    asked = label if least is None else f"{least:g} {unit} of {label}".replace("  ", " ")
+    there = "it has none" if has is None else f"it has {has:g}"
+    came = [*failed, *([f"ran at {figure(centre)} {of}".strip()] if centre is not None else [])]
+    return f"asks for {asked}, {there}: {and_list(came) or 'started, without a figure'}"
+
+
 def _tail_thin() -> str:
     return "thin tail: too few frames for its 1 % low"
 
@@ -77,6 +92,7 @@ def _baseline_back(open: bool) -> str:
 
 
 SENTENCES: Mapping[str, Callable[..., str]] = {
+    "ran_anyway": _ran_anyway,
     "outlier": _outlier,
     "drifts": _drifts,
     "rate_held": _rate_held,

@@ -10,11 +10,12 @@ from nomothet.core.comparable import AMBIENT, AMBIENT_TOLERANCE_C, severity_of
 from nomothet.core.notes import Note, note
 from nomothet.core.passes import Flags, median_of
 from nomothet.core.settings import CATALOGUE
-from nomothet.formats.words import Metric
+from nomothet.formats.words import OUTCOMES, Metric
 from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, block_flag
 from nomothet.server.evidence.values import Values
 from nomothet.server.matrix.alike import label_of, text_of_value
-from nomothet.server.matrix.lens import Context, Lens, LensResults
+from nomothet.server.matrix.lens import Context, Lens, LensResults, Shared
+from nomothet.server.matrix.unmet import Unmet
 from nomothet.server.passes.searches import SEARCHED
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of, resolve
@@ -45,7 +46,9 @@ def _build(context: Context, test: Test, _: LensResults) -> dict[str, list[FlagS
     found: dict[str, list[FlagShape]] = {}
     metric = metric_of(test, test.shown[0], review.low_definition) if test.shown else None
     cells = evidence.values.get((test.pk, metric.key), {}) if metric else {}
-    columns = {*cells, *(column for of, column in evidence.looked_at if of == test.pk)}
+    lacking = {column: needs for (of, column), needs in context.shared.unmet.items() if of == test.pk}
+    tried = {one.column for one in evidence.passes if one.test == test.pk and one.column in lacking}
+    columns = {*cells, *(column for of, column in evidence.looked_at if of == test.pk), *tried}
     for column in sorted(columns):
         cell = (test.pk, column)
         own: list[FlagShape] = [
@@ -57,6 +60,8 @@ def _build(context: Context, test: Test, _: LensResults) -> dict[str, list[FlagS
             others = [other.numbers for at, other in cells.items() if at != column]
             own += _of_values(cells[column], passes.flags(cells[column].numbers, metric.scale, others=others), metric)
         own += _of_figures(cell, evidence, review)
+        if column in tried:
+            own += _ran_anyway(lacking[column], evidence, cell, metric)
         if own:
             rank = {"blocks": 0, "warns": 1, "notes": 2}
             found[str(column)] = sorted(own, key=lambda one: rank[one.severity])
@@ -146,6 +151,31 @@ def _of_values(values: Values, found: Flags, metric: Metric) -> list[FlagShape]:
     return flags
 
 
+def _ran_anyway(needs: Sequence[Unmet], evidence: Evidence, cell: Cell, metric: Metric | None) -> list[FlagShape]:
+    """A requirement that is not met, and what came of it, as one entry."""
+    values = evidence.values.get((cell[0], metric.key), {}).get(cell[1]) if metric else None
+    failed = [OUTCOMES[one.outcome] for one in evidence.passes
+              if (one.test, one.column) == cell and one.outcome != "completed" and not one.set_aside]  # fmt: skip
+    return [
+        _flag(
+            f"unmet:{need.aspect}",
+            note(
+                "ran_anyway",
+                label=need.label,
+                least=need.least,
+                has=need.has,
+                unit=need.unit,
+                centre=median_of(values.numbers) if values else None,
+                of=metric.unit if metric else "",
+                failed=list(dict.fromkeys(failed)),
+            ),
+            "notes",
+            [],
+        )
+        for need in needs
+    ]
+
+
 def _of_figures(cell: Cell, evidence: Evidence, review: Review) -> list[FlagShape]:
     """Flags on single figures of a cell's passes: a held rate, a thin tail, a run that was too short."""
     test, column = cell
@@ -217,4 +247,9 @@ def _flag(key: str, words: Note, severity: Severity, numbers: list[int]) -> Flag
     return FlagShape(key[:200], words.code, say(words), severity, numbers)
 
 
-FLAGS = Lens("flags", dict[str, list[FlagShape]], _build)
+def _depends(shared: Shared, test: Test) -> object:
+    """What the configurations lack that the test asks for."""
+    return sorted((column, repr(needs)) for (of, column), needs in shared.unmet.items() if of == test.pk)
+
+
+FLAGS = Lens("flags", dict[str, list[FlagShape]], _build, depends=_depends)

@@ -9,6 +9,7 @@ import msgspec
 from nomothet.server.analysis.queries import Rated
 from nomothet.server.evidence.figures import Evidence
 from nomothet.server.evidence.idle import Idles
+from nomothet.server.matrix.unmet import Lacking
 from nomothet.server.reviews.models import Review, Test
 
 Result = TypeVar("Result")
@@ -29,6 +30,8 @@ class Shared:
     # The idle baselines by column and metric, and whether they are taken off.
     idles: Idles
     idle_off: bool
+    # What workloads ask for and configurations lack.
+    unmet: Lacking
 
 
 @dataclass(frozen=True)

@@ -25,6 +25,7 @@ from nomothet.server.matrix.lens import Context, Lens, LensResults, Shared, read
 from nomothet.server.matrix.limits import LIMITS
 from nomothet.server.matrix.progress import PASSES
 from nomothet.server.matrix.rows import ROWS
+from nomothet.server.matrix.unmet import unmet
 from nomothet.server.passes.gaps import gaps_of
 from nomothet.server.reviews.models import Column, Review, Test
 
@@ -45,6 +46,7 @@ def lens_results(
         {column.pk: column.label for column in columns},
         idle_baselines(tests),
         idle_off,
+        unmet(review, tests, columns),
     )
     keys = {test.pk: _key(review, test, shared) for test in tests}
     kept = cache.get_many(keys.values())

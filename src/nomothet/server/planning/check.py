@@ -18,11 +18,11 @@ from nomothet.core.plan_check import (
     PlannedColumn,
     PlannedFactor,
     PlannedTest,
-    Requirement,
     check_plan,
 )
 from nomothet.core.quantities import Value
 from nomothet.core.settings import acted_on
+from nomothet.server.matrix.unmet import requirements_of
 from nomothet.server.passes.models import kept_when
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.reviews.differences import Compared, compared
@@ -185,9 +185,7 @@ def _planned_test(test: Test, duration_s: float | None, noise: Any, waits_on: Se
         load_start=_number(settings.get("start")) if search else None,
         load_step=_number(settings.get("resolution")) if search else None,
         noise=noise,
-        requirements=tuple(
-            Requirement(r["aspect"], r["label"], r.get("least"), r.get("unit", "")) for r in workload.requirements
-        ),
+        requirements=tuple(requirements_of(test)),
         missing_settings=tuple(
             spec["label"] for spec in workload.settings if spec["key"] not in settings and not spec.get("optional")
         ),

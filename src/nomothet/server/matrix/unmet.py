@@ -1,0 +1,49 @@
+"""What workloads ask for and configurations lack, by test and column."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from nomothet.core.plan_check import Requirement, lacks, number_of
+from nomothet.server.reviews.differences import compared
+from nomothet.server.reviews.models import Column, Review, Test
+
+
+@dataclass(frozen=True)
+class Unmet:
+    """A requirement that a configuration does not meet; `has` is None for a feature that it lacks."""
+
+    aspect: str
+    label: str
+    least: float | None
+    unit: str
+    has: float | None
+
+
+# By test and column.
+Lacking = Mapping[tuple[int, int], Sequence[Unmet]]
+
+
+def unmet(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> Lacking:
+    """Requirements that are not met; the queries of `compared`, and none where no workload asks for anything."""
+    asking = [(test, requirements_of(test)) for test in tests if test.workload.requirements]
+    if not asking:
+        return {}
+    side_by_side = compared(review)
+    states = {column.pk: state for column, state in zip(side_by_side.columns, side_by_side.values, strict=True)}
+    found: dict[tuple[int, int], list[Unmet]] = {}
+    for test, needs in asking:
+        for column in columns:
+            for need in needs:
+                if lacks(states[column.pk], need):
+                    has = None if need.least is None else number_of(states[column.pk], need.aspect)
+                    one = Unmet(need.aspect, need.label, need.least, need.unit, has)
+                    found.setdefault((test.pk, column.pk), []).append(one)
+    return found
+
+
+def requirements_of(test: Test) -> list[Requirement]:
+    """What the workload of a test asks of a machine."""
+    return [
+        Requirement(one["aspect"], one["label"], one.get("least"), one.get("unit", ""))
+        for one in test.workload.requirements
+    ]
