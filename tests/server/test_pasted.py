@@ -161,6 +161,14 @@ class Runs(PastedTest):
         self.assertEqual([owner.number for owner in typed], [2, 3])
         self.assertEqual({owner.figures.count() for owner in typed}, {2})
 
+    def test_runs_over_averages_and_lows_are_plain_runs_with_both(self) -> None:
+        heads = ("\trun 1\t\trun 2\t", "\tavg\t1% low\tavg\t1% low")
+        found = self.landed(self.paste(*heads, "Reef Walk 2\t60\t48\t61\t49"))
+        self.assertEqual(
+            [(one[0], one[3], one[4]) for one in found],
+            [("60", "average_fps", 1), ("48", "low_1pct", 1), ("61", "average_fps", 2), ("49", "low_1pct", 2)],
+        )
+
     def test_rows_of_one_name_are_runs(self) -> None:
         found = self.landed(self.paste("\t35 W", "Reef Walk 2\t60", "Reef Walk 2\t61"))
         self.assertEqual([one[4] for one in found], [1, 2])

@@ -227,16 +227,15 @@ def _line(
     if numbered.isdigit():
         says = Says(run=int(numbered))
         filled = [cell for place, cell in enumerate(cells) if cell and place != runs]
-    together = labels.says(" ".join(filled)) if len(filled) > 1 else None
-    if together is not None:
-        return Line(label, together.over(says), False)
-    for cell in filled:
-        told = labels.says(cell)
-        if told is None:
-            unknown = True
-        else:
-            says = says.over(told)
-    return Line(label, says, unknown)
+    told = [labels.says(cell) for cell in filled]
+    if None in told and len(filled) > 1:
+        # Neither names it alone, as where the workload stands in one column and its scene in the next.
+        together = labels.says(" ".join(filled))
+        if together is not None:
+            return Line(label, together.over(says), False)
+    for one in told:
+        says = says if one is None else says.over(one)
+    return Line(label, says, unknown or None in told)
 
 
 def _derived(columns: list[Line]) -> list[Line]:

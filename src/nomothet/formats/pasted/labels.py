@@ -38,6 +38,8 @@ class Name:
     kind: Kind
     value: int | str
     names: tuple[str, ...]
+    # Whether a part of a name is enough, where nothing else has it.
+    loose: bool = True
 
 
 @dataclass(frozen=True)
@@ -109,6 +111,7 @@ class Labels:
             for known, ones in self._exact.items()
             if set(words) <= set(known)
             for one in ones
+            if one.loose
         }
         return _said(next(iter(wider.values()))) if len(wider) == 1 else None
 

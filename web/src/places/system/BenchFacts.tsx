@@ -37,7 +37,7 @@ export function BenchFacts({ system }: { system: SystemDetail }) {
   return (
     <aside className="text-note" aria-label="Bench">
       <h2 className="mb-1 font-semibold">What its bench told</h2>
-      {told.length === 0 && <p className="text-quiet">Nothing yet; connect its bench.</p>}
+      {told.length === 0 && <p className="text-quiet">Nothing: no bench was heard, so it is run by hand.</p>}
       <dl className="mb-3 grid gap-y-1">
         {told.map(([name, value]) => (
           <div key={name}>

@@ -64,7 +64,9 @@ export function PlanTable({ lit, open, setOpen }: Props) {
         )}
       </div>
       {review.columns.length === 0 ? (
-        <p className="text-note text-quiet">None yet. Add the first one; it becomes the baseline.</p>
+        <p className="text-note text-quiet">
+          None yet. Add the first one{review.single ? "." : "; it becomes the baseline."}
+        </p>
       ) : (
         <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="What differs">
           <table className="w-full min-w-[640px] border-collapse bg-sheet text-note">

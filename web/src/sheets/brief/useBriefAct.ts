@@ -20,8 +20,9 @@ export function useBriefAct(review: ReviewShape) {
         ...telling,
         made: "review",
       });
-      // A pasted table answers with its changes; the review is then read anew.
+      // A pasted table answers with its changes; the review is then read anew, before a form begins with what it was.
       if (saved && "columns" in saved) client.setQueryData(keys.review(review.id), saved);
+      else if (saved) await client.refetchQueries({ queryKey: keys.review(review.id) });
       return saved;
     },
     [client, run, review.id],

@@ -93,7 +93,8 @@ def _names(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> 
     metrics = {key: metric_of(test, key, review.low_definition) for test in tests for key in typable(test)}
     for key, metric in metrics.items():
         first = key.startswith(FIRST)
-        yield Name("metric", key, (metric.label, key) if first else (metric.label, metric.label.split(",")[0], key))
+        told_as = (metric.label, key) if first else (metric.label, metric.label.split(",")[0], key)
+        yield Name("metric", key, told_as, loose=not first)
 
 
 @dataclass(frozen=True)
