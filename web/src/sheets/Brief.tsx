@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useReview } from "../api/review";
 import { AddColumn } from "./brief/AddColumn";
 import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
@@ -11,12 +12,13 @@ import { Tests } from "./brief/Tests";
 
 /** The plan: what is varied, what differs beyond it, the tests, and what the plan cannot answer as it stands. */
 export function Brief() {
+  const review = useReview();
   const [open, setOpen] = useState<Opened>(null);
   const [lit, setLit] = useState<string | null>(null);
   return (
     <main className="grid gap-8 p-5 lg:grid-cols-[minmax(0,1fr)_340px]">
       <div className="flex min-w-0 flex-col gap-7">
-        <Factors />
+        {!review.single && <Factors />}
         <PlanTable lit={lit} open={open} setOpen={setOpen} />
         <SlotMaps />
         <Tests lit={lit} onAdd={() => setOpen("tests")} />

@@ -107,7 +107,7 @@ export function ColumnHead({ column, act }: Props) {
         )}
       </span>
       <span className="mt-0.5 block text-small text-quiet">
-        {column.is_baseline && "baseline · "}
+        {column.is_baseline && !review.single && "baseline · "}
         <Link
           to={`/systems/${column.system_id}?configuration=${column.configuration_id}`}
           className="underline decoration-line hover:decoration-ink"
