@@ -29,7 +29,7 @@ class ByHand(BrowserTest):
             page = self.page
             page.get_by_role("link", name="run by hand").click()
             page.get_by_role("button", name="Begin this pass").click()
-            page.get_by_label("the largest save").check()
+            page.get_by_label("the largest save").click()
             expect(page.get_by_label("the largest save")).to_be_checked()
             page.locator("h1").click()
             page.keyboard.press("Space")
@@ -51,8 +51,8 @@ class ByHand(BrowserTest):
 
         def fail_one() -> None:
             page = self.page
-            page.get_by_label("How it ended").select_option("crashed")
-            page.get_by_label("Why").fill("out of memory")
+            page.get_by_role("combobox", name="How it ended").select_option("crashed")
+            page.get_by_label("Why", exact=True).fill("out of memory")
             page.get_by_label("What ran instead").fill("a smaller save")
             page.get_by_role("button", name="Store this pass").click()
             expect(page.get_by_text("Nothing more is owed on Wren.")).to_be_visible()

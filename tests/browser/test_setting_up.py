@@ -125,7 +125,10 @@ class SettingUpScreens(BrowserTest):
 
         def fill(page: Page) -> None:
             page.get_by_role("button", name="Add tests").first.click()
-            page.get_by_label("Workload").first.select_option(label="Loom 4, suite with named part scores")
+            page.get_by_role("button", name="From one workload, by choice").click()
+            page.get_by_role("dialog").get_by_role("combobox").first.select_option(
+                label="Loom 4, suite with named part scores"
+            )
             page.get_by_label("small", exact=True).check()
             page.get_by_label("large", exact=True).check()
             page.get_by_role("button", name="Add 2 tests").click()
