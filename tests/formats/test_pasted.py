@@ -181,6 +181,22 @@ class Refused(unittest.TestCase):
         with self.assertRaisesRegex(FormatError, "in parts"):
             read(*["1\t2"] * (MOST_VALUES + 1))
 
+    def test_a_few_letters_cannot_make_a_table_of_millions(self) -> None:
+        with self.assertRaisesRegex(FormatError, "in parts"):
+            read("\t" * 100_000, *["1"] * 20_000)
+
+    def test_cells_that_would_be_tried_in_endless_ways_are_read_at_once(self) -> None:
+        for cell in ("1" + " -2" * 2000 + " x", "1" + " " * 100_000 + "x!", "(" * 50_000, "-" * 100_000 + "x"):
+            with self.subTest(cell=cell[:12]):
+                self.assertEqual(len(read(f"Reef Walk 2\t{cell}")), 1)
+        self.assertEqual(len(read("|" + "-" * 100_000 + "x|", "| 1 |")), 1)
+
+    def test_a_bare_number_is_no_part_of_a_name(self) -> None:
+        self.assertEqual(values("35\t28", "40\t44")[0], ("35", None, None, None, None))
+
+    def test_a_resolution_over_a_column_is_no_run(self) -> None:
+        self.assertTrue(read("\taverage\t1 % low\t1440", "Reef Walk 2\t60\t50\t9")[0].columns[2].unknown)
+
     def test_a_name_of_two_things_is_not_guessed(self) -> None:
         names = [*NAMES, Name("test", 99, ("Reef Walk 2", "Reef Walk 2 open reef"))]
         block = read_blocks("\tone module\nReef Walk 2\t61", Labels(names))[0]

@@ -97,6 +97,14 @@ class FromTables(TableTest):
     def test_a_table_without_lines_says_what_it_needs(self) -> None:
         self.assertIn("first line names the settings", self.problem(self.send("workload"), 422)["detail"])
 
+    def test_a_line_that_makes_too_many_tests_is_refused_before_they_are_made(self) -> None:
+        many = ",".join(map(str, range(90)))
+        lines = ("workload | " + " | ".join("abcdefgh"), "Silt | " + " | ".join([many] * 8))
+        self.assertIn("more than 200 tests", self.problem(self.send(*lines), 422)["detail"])
+        choices = {"frame_cap_fps": list(range(60)), "resolution": ["1080p", "4K"] * 30}
+        body = {"workload": self.scene.scene.pk, "choices": choices}
+        self.problem(Browser("editor").send("post", f"{self.review_path}/tests", body), 422)
+
     def test_only_editors_add_tests(self) -> None:
         self.problem(self.send("workload", "Loom", who="tester"), 403)
 

@@ -169,6 +169,10 @@ class Runs(PastedTest):
             [("60", "average_fps", 1), ("48", "low_1pct", 1), ("61", "average_fps", 2), ("49", "low_1pct", 2)],
         )
 
+    def test_one_run_has_one_value_of_a_metric(self) -> None:
+        pasted = self.paste("run\taverage", "1\t60", "1\t61")
+        self.assertIn("two values of average", pasted["values"][1]["looked"]["error"])
+
     def test_rows_of_one_name_are_runs(self) -> None:
         found = self.landed(self.paste("\t35 W", "Reef Walk 2\t60", "Reef Walk 2\t61"))
         self.assertEqual([one[4] for one in found], [1, 2])

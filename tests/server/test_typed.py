@@ -249,8 +249,9 @@ class Owed(SceneTest):
     def test_taking_the_typing_back_owes_them_as_before(self) -> None:
         self.scene.owe(count=2)
         batch = self.store("60 61")
-        Browser("tester").send("delete", f"{self.review_path}/typed/{batch}")
-        self.assertEqual(self.owed(), [3, 4])
+        for _ in range(2):
+            Browser("tester").send("delete", f"{self.review_path}/typed/{batch}")
+            self.assertEqual(self.owed(), [3, 4])
 
     def test_sending_it_again_settles_no_more(self) -> None:
         self.scene.owe(count=3)

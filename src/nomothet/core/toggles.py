@@ -2,11 +2,8 @@
 
 from collections.abc import Sequence
 from itertools import pairwise
-from typing import TypeVar
 
 from nomothet.core.segments import Span
-
-_Value = TypeVar("_Value")
 
 
 def toggled_pairs(spans: Sequence[Span], on: str, off: str) -> list[tuple[Span, Span]]:

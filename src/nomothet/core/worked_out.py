@@ -8,7 +8,7 @@ from typing import Literal
 from nomothet.core.passes import Scale, centre
 
 By = Literal["ratio", "product", "difference"]
-BY: dict[By, str] = {"ratio": "a over b", "product": "a times b", "difference": "a less b"}
+BY: tuple[By, ...] = ("ratio", "product", "difference")
 
 
 @dataclass(frozen=True)
@@ -57,15 +57,15 @@ def worked_out(a: Mapping[int, float], b: Mapping[int, float], by: By, scale_b: 
     )
 
 
-def less_idle(values: Sequence[float], idle: Sequence[float]) -> WorkedOut:
-    """Readings less the mean of the idle baseline of their configuration (section 14), which all of them share.
+def less_idle(values: Sequence[float], idle: Sequence[float]) -> tuple[list[float], float]:
+    """Readings less the mean of the idle baseline of their configuration (section 14), and the extra standard deviation
+    that each brings, since all of them share that mean.
 
-    >>> less_idle([30.0, 31.0], [10.0, 12.0]).values
+    >>> less_idle([30.0, 31.0], [10.0, 12.0])[0]
     [19.0, 20.0]
     """
     middle = math.fsum(idle) / len(idle)
-    shared = math.sqrt(len(values)) * _standard_error(idle)
-    return WorkedOut(list(range(len(values))), [one - middle for one in values], [shared] * len(values), False)
+    return [one - middle for one in values], math.sqrt(len(values)) * _standard_error(idle)
 
 
 def _value(a: float, b: float, by: By) -> float | None:

@@ -1,24 +1,26 @@
 """From pasted text to values that know their row and their column."""
 
-import csv
-import io
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from nomothet.formats.errors import FormatError
+import re2
+
+from nomothet.formats.pasted.grids import grids_of
 from nomothet.formats.pasted.labels import NOTHING, SKIP, Labels, Says
 
 Axis = Literal["row", "column"]
-MOST_VALUES = 2000
 _MOST_HEADS = 4
-_FEW = 0.5
+# A longer number over a column is no run: 1440 is a resolution.
+_RUN_DIGITS = 2
 _NUMBER = r"[~≈<>≤≥]?\s*[+−-]?\d[\d.,:]*(?:\s*(?:–|—|\.\.|±|\+/-|-)\s*\d[\d.,]*)?"
-_VALUE = re.compile(
-    rf"(?:{_NUMBER}\s*(?:[^\W\d_%]{{1,6}}|°C|%|dB\(A\)|1/min)?(?:\s*@\s*\d+\s*/\s*\d+)?)(?:[\s;|]+{_NUMBER})*|[nrchvos](?:\s*\([^()]*\))?|[-–—x?]",
-    re.I,
-)  # fmt: skip
+_UNIT = r"(?:\pL{1,6}|°C|%|dB\(A\)|1/min)"
+# What people paste is matched in linear time, whatever it is.
+_VALUE = re2.compile(
+    rf"(?i)(?:{_NUMBER}\s*{_UNIT}?(?:\s*@\s*\d+\s*/\s*\d+)?)(?:[\s;|]+{_NUMBER})*"
+    r"|[nrchvos](?:\s*\([^()]*\))?|[-–—x?]"
+)
 # Heads of what is worked out of the runs beside it.
 _DERIVED = ("mean", "average", "avg", "median", "best", "sd", "stdev", "spread", "mean of runs", "average of runs", "n")
 
@@ -74,11 +76,7 @@ def read_blocks(text: str, labels: Labels, corrections: Sequence[Correction] = (
     FormatError
         Where nothing was pasted, or more than `MOST_VALUES` values.
     """
-    grids = _grids(text)
-    if not grids:
-        raise FormatError("Nothing was pasted; copy the cells of a table and paste again.")
-    if sum(len(line) for grid in grids for line in grid) > 2 * MOST_VALUES:
-        raise FormatError(f"That is more than {MOST_VALUES} values; paste it in parts.")
+    grids = grids_of(text)
     blocks: list[Block] = []
     title = ""
     for grid in grids:
@@ -94,45 +92,6 @@ def read_blocks(text: str, labels: Labels, corrections: Sequence[Correction] = (
                 title, grid = own[0], grid[1:]
         blocks.append(_block(grid, title, labels, corrections, len(blocks)))
     return blocks
-
-
-def _grids(text: str) -> list[list[list[str]]]:
-    """Blocks of cells, every line of a block as long as its longest."""
-    lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
-    delimiter = _delimiter(lines)
-    grids: list[list[list[str]]] = [[]]
-    for line in lines:
-        # The rule under the head of a table that is drawn with bars.
-        if delimiter == "|" and re.fullmatch(r"[\s|:-]*-[\s|:-]*", line):
-            continue
-        cells = _cells(line, delimiter)
-        if any(cells):
-            grids[-1].append(cells)
-        elif grids[-1]:
-            grids.append([])
-    return [_squared(grid) for grid in grids if grid]
-
-
-def _delimiter(lines: Sequence[str]) -> str:
-    if any("\t" in line for line in lines):
-        return "\t"
-    for sign in ("|", ";"):
-        if sum(sign in line for line in lines if line.strip()) > _FEW * len(lines):
-            return sign
-    return "  " if any(re.search(r"\S {2,}\S", line) for line in lines) else "\t"
-
-
-def _cells(line: str, delimiter: str) -> list[str]:
-    if delimiter == "  ":
-        return [cell.strip() for cell in re.split(r" {2,}", line.rstrip())]
-    if delimiter == "|":
-        return [cell.strip() for cell in line.strip().strip("|").split("|")]
-    return [cell.strip() for cell in next(csv.reader(io.StringIO(line), delimiter=delimiter), [])]
-
-
-def _squared(grid: list[list[str]]) -> list[list[str]]:
-    width = max(len(line) for line in grid)
-    return [line + [""] * (width - len(line)) for line in grid]
 
 
 def _block(grid: list[list[str]], title: str, labels: Labels, corrections: Sequence[Correction], at: int) -> Block:
@@ -166,7 +125,7 @@ def _edges(grid: list[list[str]], labels: Labels) -> tuple[int, int]:
 
 def _is_head(line: Sequence[str], labels: Labels) -> bool:
     filled = [cell for cell in line[1:] if cell] or [cell for cell in line if cell]
-    return sum(_is_value(cell, labels) for cell in filled) <= _FEW * len(filled) - 0.01 * len(filled)
+    return 2 * sum(_is_value(cell, labels) for cell in filled) < len(filled)
 
 
 def _counts_up(line: Sequence[str]) -> bool:
@@ -179,7 +138,7 @@ def _is_label(cells: Sequence[str], labels: Labels, grid: list[list[str]], heads
     if heads and _run_head(grid[heads - 1][at]):
         return True
     filled = [cell for cell in cells if cell]
-    return bool(filled) and sum(_is_value(cell, labels) for cell in filled) < _FEW * len(filled)
+    return bool(filled) and 2 * sum(_is_value(cell, labels) for cell in filled) < len(filled)
 
 
 def _run_head(cell: str) -> bool:
@@ -192,7 +151,7 @@ def _run_column(grid: list[list[str]], heads: int, firsts: int) -> int | None:
 
 
 def _is_value(cell: str, labels: Labels) -> bool:
-    return bool(_VALUE.fullmatch(cell)) and labels.says(cell) is None
+    return _VALUE.fullmatch(" ".join(cell.split())) is not None and labels.says(cell) is None
 
 
 def _column_labels(grid: list[list[str]], heads: int, column: int) -> list[str]:
@@ -220,7 +179,7 @@ def _line(
     corrected = next((one for one in reversed(corrections) if one.holds(axis, label, block, at)), None)
     if corrected is not None:
         return Line(label, corrected.says, False)
-    if axis == "column" and len(filled) == 1 and filled[0].isdigit():
+    if axis == "column" and len(filled) == 1 and filled[0].isdigit() and len(filled[0]) <= _RUN_DIGITS:
         return Line(label, Says(run=int(filled[0])), False)
     says, unknown = NOTHING, False
     numbered = cells[runs] if runs is not None else ""

@@ -13,6 +13,8 @@ _RUN = re.compile(
     r"(?:run|pass|lap|try|attempt|#|no\.?|nr\.?)\s*(\d{1,3})|(\d{1,3})(?:\.|st|nd|rd|th)?\s*(?:run|pass|lap|try)", re.I
 )
 _UNIT = re.compile(r"[\[(]\s*([^\[\]()]{1,12})\s*[\])]\s*$|,\s*(fps|ms|s|min|h|W|°C|%|GB|MB|MHz|GHz|dB\(A\))\s*$")
+# A longer text is no label.
+_LONGEST = 200
 # What people call metrics that have no label of their own; the words are as `words_of` gives them.
 _ALSO: dict[Words, str] = {
     ("avg",): "average_fps",
@@ -74,6 +76,7 @@ class Labels:
 
     def __init__(self, names: Iterable[Name]) -> None:
         self._names = list(names)
+        self._told: dict[str, Says | None] = {}
         self._exact: dict[Words, list[Name]] = defaultdict(list)
         for name in self._names:
             for words in {words_of(one) for one in name.names} - {()}:
@@ -88,12 +91,20 @@ class Labels:
 
         A label may name several at once, as "Reef Walk 2, average" does.
         """
+        plain = " ".join(label.split())
+        if len(plain) > _LONGEST:
+            return None
+        if plain not in self._told:
+            self._told[plain] = self._says(plain)
+        return self._told[plain]
+
+    def _says(self, label: str) -> Says | None:
         found = _UNIT.search(label)
         if found and words_of(label[: found.start()]):
             plain = self.says(label[: found.start()])
             if plain is not None:
                 return replace(plain, unit=found[1] or found[2])
-        run = _RUN.fullmatch(label.strip())
+        run = _RUN.fullmatch(label)
         if run:
             return Says(run=int(run[1] or run[2]))
         words = words_of(label)
@@ -106,6 +117,9 @@ class Labels:
         exact = self._exact.get(words)
         if exact:
             return _said(exact[0]) if len(exact) == 1 else None
+        if not any(word[0].isalpha() for word in words):
+            # A bare number is a value before it is a part of a name such as "35 W".
+            return None
         wider = {
             (one.kind, one.value): one
             for known, ones in self._exact.items()

@@ -219,12 +219,8 @@ def number_for(test: Test, column: Column, pass_id: uuid.UUID) -> int:
 def owe_again(pass_ids: Iterable[uuid.UUID]) -> None:
     """What these passes had settled is owed as before, under new numbers, since they are taken back."""
     for entry in Entry.objects.filter(pass_id__in=list(pass_ids), state=State.DONE).select_related("test", "column"):
-        Entry.objects.create(
-            test=entry.test,
-            column=entry.column,
-            number=next_number(entry.test, entry.column),
-            asked_by=entry.asked_by,
-        )
+        entry.number, entry.state, entry.pass_id = next_number(entry.test, entry.column), State.OWED, None
+        entry.save(update_fields=["number", "state", "pass_id"])
 
 
 def close(entry: Entry) -> None:

@@ -1,5 +1,6 @@
 """What a configuration draws, uses and warms to while it does nothing: the baselines that can be taken off."""
 
+import math
 from collections.abc import Mapping, Sequence
 
 from nomothet.core.worked_out import less_idle
@@ -28,12 +29,12 @@ def idle_baselines(tests: Sequence[Test]) -> Idles:
 
 def without_idle(values: Values, idle: Sequence[float]) -> Values:
     """Values with the idle baseline of their configuration taken off; never cut at 0."""
-    made = less_idle(values.numbers, idle)
+    numbers, shared = less_idle(values.numbers, idle)
     return Values(
         values.passes,
-        made.values,
+        numbers,
         values.thin,
-        [(own * own + shared * shared) ** 0.5 for own, shared in zip(values.spreads, made.spreads, strict=True)],
+        [math.hypot(own, shared) for own in values.spreads],
         values.steps,
         values.half_widths,
         values.methods,

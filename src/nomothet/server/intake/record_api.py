@@ -33,7 +33,7 @@ from nomothet.server.shapes import shape, shaped
 class TypedCellSerializer(serializers.Serializer[Any]):
     test = serializers.IntegerField()
     column = serializers.IntegerField()
-    metric = serializers.CharField(max_length=60)
+    metric = serializers.CharField(max_length=80)
     text = serializers.CharField(max_length=2000, trim_whitespace=True)
     method = serializers.ChoiceField(choices=READING_METHODS, required=False, allow_blank=True, default="")
     half_width = serializers.FloatField(required=False, allow_null=True, default=None, min_value=0, max_value=1e9)

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nomothet.core.plan_check import Requirement, lacks, number_of
-from nomothet.server.reviews.differences import compared
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.states import aspects_of, states
 
 
 @dataclass(frozen=True)
@@ -24,18 +24,19 @@ Lacking = Mapping[tuple[int, int], Sequence[Unmet]]
 
 
 def unmet(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> Lacking:
-    """Requirements that are not met; the queries of `compared`, and none where no workload asks for anything."""
+    """Requirements that are not met; nothing is read where no workload asks for anything."""
     asking = [(test, requirements_of(test)) for test in tests if test.workload.requirements]
     if not asking:
         return {}
-    side_by_side = compared(review)
-    states = {column.pk: state for column, state in zip(side_by_side.columns, side_by_side.values, strict=True)}
+    own = list(review.columns.select_related("configuration__system"))
+    held = states(column.configuration for column in own)
+    told = {one.pk: aspects_of(held[one.configuration_id], one.configuration.system)[0] for one in own}
     found: dict[tuple[int, int], list[Unmet]] = {}
     for test, needs in asking:
         for column in columns:
             for need in needs:
-                if lacks(states[column.pk], need):
-                    has = None if need.least is None else number_of(states[column.pk], need.aspect)
+                if lacks(told[column.pk], need):
+                    has = None if need.least is None else number_of(told[column.pk], need.aspect)
                     one = Unmet(need.aspect, need.label, need.least, need.unit, has)
                     found.setdefault((test.pk, column.pk), []).append(one)
     return found

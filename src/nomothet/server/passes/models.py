@@ -278,7 +278,8 @@ class Gap(models.Model):
 
     test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="gaps")
     column = models.ForeignKey(Column, on_delete=models.CASCADE, related_name="gaps")
-    metric = models.CharField(max_length=60)
+    # Of a row of first runs the key is longer than that of its metric.
+    metric = models.CharField(max_length=80)
     reason = models.CharField(max_length=30)
     batch = models.UUIDField(null=True, db_index=True)
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)

@@ -4,7 +4,7 @@ from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
 from nomothet.core.compare import Direction
-from nomothet.core.lane_statistics import STATISTICS, Statistic
+from nomothet.core.lane_statistics import Statistic
 from nomothet.core.passes import Scale
 from nomothet.core.worked_out import By
 from nomothet.formats.words import Metric
@@ -62,8 +62,3 @@ def own_metrics(test: Test) -> list[OwnMetric]:
 
 def own_metric(test: Test, key: str) -> OwnMetric | None:
     return next((one for one in own_metrics(test) if one.key == key), None)
-
-
-def statistic_label(statistic: str) -> str:
-    """How a statistic is called; empty for a plain reading."""
-    return STATISTICS.get(statistic, "")  # type: ignore[call-overload,no-any-return]

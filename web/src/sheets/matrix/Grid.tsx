@@ -49,7 +49,11 @@ export function Grid(props: Props) {
   const { lens, only, folded } = props;
   const typing = props.ledger.on && lens.takesTyping;
   // Each metric that can be typed has its row, also one that is told beside the average.
-  const items = linesOf(review, matrix, typing ? { ...lens, tailsTellLows: false } : lens, { folded, only });
+  const items = linesOf(review, matrix, typing ? { ...lens, tailsTellLows: false } : lens, {
+    folded,
+    only,
+    typing,
+  });
   const lines = items.filter((item): item is Line => item.kind === "line");
   const columns = review.columns;
   const walk = useWalk(lines.length, columns.length);

@@ -77,7 +77,8 @@ def _landings(
             found.append(Landing(reading, 0, False, []))
             continue
         if typed.run is not None:
-            joins = _of_run(cells, runs_of(typed), typed.run + at, slots) if reading.value is not None else None
+            of = runs_of(typed)
+            joins = _of_run(cells, of, typed.run + at, slots, metric) if reading.value is not None else None
         else:
             joins = waiting.pop(0) if waiting and reading.value is not None else None
         number, settles = (joins.number, None) if joins else cells.next_number(test, column)
@@ -104,11 +105,13 @@ def _only(number: int, waiting: Sequence[Slot], metric: Metric, readings: Sequen
     return named
 
 
-def _of_run(cells: Cells, of: RunsOf, run: int, slots: Sequence[Slot]) -> Slot | None:
+def _of_run(cells: Cells, of: RunsOf, run: int, slots: Sequence[Slot], metric: Metric) -> Slot | None:
     """The pass of a run: what its other figures went to, else the pass of the cell with that place, where it lacks all
     that the table has; none where the run is a new pass."""
     if (of, run) in cells.of_run:
         held = cells.of_run[of, run]
+        if metric.key in held.figures:
+            raise BadQuantity("text", f"Run {run} of this cell has two values of {metric.label}; number them apart.")
         return held if held.joinable else None
     passes = [slot for slot in slots if slot.joinable and slot.owner and slot.run_group == of[2]]
     there = passes[run - 1] if run <= len(passes) else None

@@ -1,5 +1,6 @@
 """Several tests at once from a table: workloads in the first column, settings in the others."""
 
+import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -10,6 +11,7 @@ from django.db import transaction
 from django.utils.text import slugify
 
 from nomothet.core.errors import BadQuantity
+from nomothet.formats.pasted import cells_by_line
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import unusable
@@ -20,7 +22,6 @@ from nomothet.server.workloads.models import Kind, Workload
 
 # Heads of a column that names the version of a workload.
 _VERSION = ("version", "edition")
-_GAP = re.compile(r"\t|\s*[|;]\s*|\s{2,}")
 
 
 @dataclass(frozen=True)
@@ -93,10 +94,7 @@ def store_test_table(user: User, review: Review, text: str, *, make: bool) -> in
 
 
 def _rows(text: str) -> tuple[list[_Row], list[str]]:
-    lines = [(number, _GAP.split(line.strip("\r\n "))) for number, line in enumerate(text.split("\n"), 1)]
-    lines = [
-        (number, [cell.strip() for cell in cells]) for number, cells in lines if any(cell.strip() for cell in cells)
-    ]
+    lines = [(number, cells) for number, cells in enumerate(cells_by_line(text), 1) if cells]
     if len(lines) < 2:
         raise unusable(
             "The first line names the settings, such as workload, resolution, preset; each other line is a test.",
@@ -148,6 +146,8 @@ def _test_of(
 
 def _combinations(cells: Mapping[str, str]) -> Iterator[dict[str, str]]:
     several = [[one.strip() for one in text.split(",") if one.strip()] for text in cells.values()]
+    if math.prod(map(len, several)) > MOST_TESTS:
+        raise unusable(f"One line makes more than {MOST_TESTS} tests; take some values out.", field="text")
     for values in product(*several):
         yield dict(zip(cells, values, strict=True))
 

@@ -32,9 +32,9 @@ def add_tests(
     """Add a test for every combination of the chosen values, for example two resolutions × three scenes."""
     require(user, Act.EDIT_REVIEW)
     read = {key: [allowed_value(workload, key, value) for value in values] for key, values in choices.items() if values}
-    combinations = [dict(zip(read, values, strict=True)) for values in product(*read.values())]
-    if review.tests.count() + len(combinations) > MOST_TESTS:
+    if review.tests.count() + math.prod(map(len, read.values())) > MOST_TESTS:
         raise unusable(f"A review has {MOST_TESTS} tests at most; choose fewer combinations.", field="choices")
+    combinations = [dict(zip(read, values, strict=True)) for values in product(*read.values())]
     there = [test.settings for test in review.tests.filter(workload=workload)]
     fresh = [settings for settings in combinations if settings not in there]
     if not fresh:

@@ -39,6 +39,8 @@ interface Options {
   folded: ReadonlySet<string>;
   /** Only these tests are shown, unfolded: those of the open cells. Null for all. */
   only: ReadonlySet<number> | null;
+  /** While figures are typed, rows that have none yet are shown too. */
+  typing?: boolean;
 }
 
 /** The matrix as a page of results: the workload once, under it its tests, under each the metrics shown. */
@@ -46,14 +48,14 @@ export function linesOf(
   review: Pick<ReviewShape, "tests">,
   matrix: Pick<MatrixShape, "rows">,
   lens: Lens,
-  { folded, only }: Options,
+  { folded, only, typing = false }: Options,
 ): GridLine[] {
   const found: GridLine[] = [];
   let row = 0;
   for (const [key, tests] of groupsOf(review.tests)) {
     const lines = tests
       .filter((test) => only === null || only.has(test.id))
-      .flatMap((test) => ofTest(test, matrix.rows, lens));
+      .flatMap((test) => ofTest(test, matrix.rows, lens, typing));
     if (!lines.length) continue;
     const alone = lines.length === 1;
     const first = tests[0];
@@ -99,7 +101,7 @@ function testDetail(tests: TestShape[], id: number): string {
 
 type Bare = Omit<Line, "heading" | "row">;
 
-function ofTest(test: TestShape, rows: RowShape[], lens: Lens): Bare[] {
+function ofTest(test: TestShape, rows: RowShape[], lens: Lens, typing: boolean): Bare[] {
   if (!lens.perMetric) {
     return [
       {
@@ -118,7 +120,9 @@ function ofTest(test: TestShape, rows: RowShape[], lens: Lens): Bare[] {
   return rows
     .filter(
       (row) =>
-        row.test === test.id && !(lens.tailsTellLows && (isToldByTail(test, row.metric) || isBare(row))),
+        row.test === test.id &&
+        !(lens.tailsTellLows && isToldByTail(test, row.metric)) &&
+        (typing || !isBare(row)),
     )
     .map((row, at) => ({
       kind: "line",

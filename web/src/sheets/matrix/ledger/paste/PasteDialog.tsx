@@ -5,6 +5,7 @@ import { useMatrix, useReview } from "../../../../api/review";
 import { Button } from "../../../../design/Button";
 import { Dialog } from "../../../../design/Dialog";
 import { count } from "../../../../marks/words";
+import { Loading } from "../../../../shell/States";
 import type { CellPlace } from "../../place";
 import { useHands } from "../../../../docket/hand/hands";
 import { HandsOf } from "../HandsOf";
@@ -75,6 +76,7 @@ export function PasteDialog({ at, text, onClose }: Props) {
   ].filter(Boolean);
   return (
     <Dialog open onClose={onClose} title="Where the table lands" wide>
+      {read.isPending && <Loading what="Reading the table" />}
       {pasted && (
         <>
           <p className="mb-2 text-note text-quiet">
