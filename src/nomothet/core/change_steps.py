@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nomothet.core.notes import Note, note
-from nomothet.core.parts import KINDS
+from nomothet.core.parts import KINDS, place_label
 from nomothet.core.quantities import Value, text_of
 from nomothet.core.settings import setting_of
 
@@ -87,7 +87,7 @@ def _moved(before: Mapping[str, Fitted], after: Mapping[str, Fitted], sort: str)
         # A kit as a whole is named at its place; its modules are what is handled, slot by slot.
         if sort == "place" and kind == "memory_kit":
             continue
-        name = f"slot {place}" if sort == "slot" else KINDS[place].label if place in KINDS else place
+        name = f"slot {place}" if sort == "slot" else place_label(place)
         moves.append((name, old, new, kind))
     return moves
 
@@ -121,7 +121,7 @@ def _look_over(after: MachineState) -> list[Step]:
         Step(
             f"see:{place}",
             "check",
-            note("see_part", place=KINDS[place].label if place in KINDS else place, part=one.words),
+            note("see_part", place=place_label(place), part=one.words),
         )
         for place, one in after.parts.items()
         if one.kind != "memory_kit"
@@ -132,6 +132,7 @@ def _look_over(after: MachineState) -> list[Step]:
 def _settings(before: Mapping[str, Value], after: MachineState, exchanged: frozenset[str], by_hand: bool) -> list[Step]:
     firmware: list[Step] = []
     system: list[Step] = []
+    after_restart: list[str] = []
     for key in dict.fromkeys([*before, *after.settings]):
         setting = setting_of(key)
         spec, wanted = setting.spec, after.settings.get(key)
@@ -151,6 +152,10 @@ def _settings(before: Mapping[str, Value], after: MachineState, exchanged: froze
         kind: StepKind = "restore" if reset and not differs else "firmware" if setting.where == "firmware" else "system"
         step = Step(f"set:{key}", kind, does, key if wanted is not None else "", wanted, spec.unit)
         (firmware if setting.where == "firmware" else system).append(step)
+        if setting.restart:
+            after_restart.append(spec.label)
+    if after_restart:
+        system.append(Step("restart", "start_up", note("restart_for", labels=after_restart)))
     return firmware + system
 
 

@@ -4,6 +4,7 @@ import re
 from collections.abc import Mapping
 
 from nomothet.core.notes import Note, note
+from nomothet.core.parts import kind_of_place
 from nomothet.core.quantities import Value
 
 _COUNTED = re.compile(r"(\d+)\s*[x×*]\s*\S")
@@ -16,7 +17,8 @@ def misfits(parts: Mapping[str, Attributes]) -> list[Note]:
 
     Parameters
     ----------
-    parts : mapping of kind of part to its attributes
+    parts : mapping of place to the attributes of what sits there
+        "graphics 2" is a second card: each has to go into the case, and all of them are fed by the supplies together.
 
     Examples
     --------
@@ -24,13 +26,23 @@ def misfits(parts: Mapping[str, Attributes]) -> list[Note]:
     ['card_too_long']
     """
     found = []
-    card, case, supply = (parts.get(kind, {}) for kind in ("graphics", "case", "power_supply"))
-    length, room = card.get("length_mm"), case.get("card_mm")
-    if _number(length) and _number(room) and float(str(length)) > float(str(room)):
-        found.append(note("card_too_long", length_mm=length, room_mm=room))
-    wanted, offered = connectors(card.get("connectors")), connectors(supply.get("connectors"))
-    if wanted is not None and offered is not None and wanted > offered:
-        found.append(note("too_few_connectors", wanted=wanted, offered=offered))
+    cards, cases, supplies = (
+        [attributes for place, attributes in parts.items() if kind_of_place(place) == kind]
+        for kind in ("graphics", "case", "power_supply")
+    )
+    room = cases[0].get("card_mm") if cases else None
+    for card in cards:
+        length = card.get("length_mm")
+        if _number(length) and _number(room) and float(str(length)) > float(str(room)):
+            found.append(note("card_too_long", length_mm=length, room_mm=room))
+    wanted = [connectors(card.get("connectors")) for card in cards]
+    offered = [connectors(supply.get("connectors")) for supply in supplies]
+    known = [count for count in wanted if count is not None]
+    # Cards that say nothing may want more; supplies that say nothing may offer enough.
+    if known and offered and None not in offered:
+        there = sum(count for count in offered if count is not None)
+        if sum(known) > there:
+            found.append(note("too_few_connectors", wanted=sum(known), offered=there))
     return found
 
 

@@ -1,5 +1,6 @@
 """Kinds of parts and the attributes that each kind has (section 20)."""
 
+import re
 from dataclasses import dataclass
 
 from nomothet.core.errors import BadQuantity
@@ -117,9 +118,35 @@ KINDS: dict[str, PartKind] = {
         ),
     )
 }
+# A system has one of these; of every other kind it may have several.
+SINGLE = ("machine", "board", "memory_kit", "case", "os_build")
+MOST_OF_A_KIND = 16
+_FURTHER = re.compile(r"(.+) ([1-9]\d?)")
 PRICE_BASES = ("list", "street", "paid", "used", "lent")
 # Where a thing comes from; nobody has said so of the first.
 ORIGINS = ("not said", "bought", "used", "lent", "donated", "maker's", "ours")
+
+
+def kind_of_place(place: str) -> str:
+    """The kind of part that sits at a place: the second drive's place is "storage 2".
+
+    >>> kind_of_place("storage 2"), kind_of_place("storage"), kind_of_place("board 2")
+    ('storage', 'storage', 'board 2')
+    """
+    further = _FURTHER.fullmatch(place)
+    if further is None or further[1] not in KINDS or further[1] in SINGLE:
+        return place
+    return further[1] if 2 <= int(further[2]) <= MOST_OF_A_KIND else place
+
+
+def place_label(place: str) -> str:
+    """A place as people call it.
+
+    >>> place_label("power_supply 2"), place_label("lid")
+    ('power supply 2', 'lid')
+    """
+    kind = kind_of_place(place)
+    return KINDS[kind].label + place.removeprefix(kind) if kind in KINDS else place
 
 
 @dataclass(frozen=True)

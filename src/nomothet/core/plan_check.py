@@ -73,12 +73,13 @@ class PlannedColumn:
 
 @dataclass(frozen=True)
 class PlannedFactor:
-    """A factor with its levels in order; `touches` is what varying it acts on."""
+    """A factor with its levels in order; `touches` is what varying it acts on, `settable` that it is settings or parts."""
 
     key: str
     name: str
     levels: tuple[str, ...]
     touches: frozenset[str] = frozenset()
+    settable: bool = True
 
 
 @dataclass(frozen=True)
@@ -205,10 +206,91 @@ def _differences(plan: Plan) -> list[Point]:
 def _separability(plan: Plan) -> list[Point]:
     names = {factor.key: factor.name for factor in plan.factors}
     points = []
+    missing = missing_alone(plan)
+    alone = [one for one in missing if one.factor in names]
     for group in confounded(plan.factors, [column.levels for column in plan.columns]):
-        found = note("plan_confounded", factors=[names[key] for key in group], configurations=len(plan.columns))
-        points.append(Point(found, "stops", "add_column", {"factors": list(group)}))
+        own = [one for one in alone if one.factor in group]
+        alone = [one for one in alone if one.factor not in group]
+        found = note(
+            "plan_confounded",
+            factors=[names[key] for key in group],
+            configurations=len(plan.columns),
+            missing=[_told(one, names) for one in own[:_MOST_MISSING]],
+        )
+        points.append(Point(found, "stops", _mend(plan, own), {"factors": list(group), **_about(own)}))
+    if alone:
+        found = note("plan_stacked", missing=[_told(one, names) for one in alone[:_MOST_MISSING]])
+        points.append(Point(found, "notes", _mend(plan, alone), _about(alone)))
     return points
+
+
+# So many missing configurations are named; more of them are a plan of another size.
+_MOST_MISSING = 4
+
+
+@dataclass(frozen=True)
+class MissingAlone:
+    """A level of a factor that no configuration has alone: the baseline, but for it. `like` is one that has it."""
+
+    factor: str
+    level: str
+    like: int
+    baseline: str
+
+
+def missing_alone(plan: Plan) -> list[MissingAlone]:
+    """Levels that come only together with other changes, so that what each brings by itself stays unknown.
+
+    Only factors of the same machine can be set one by one: where the baseline lacks a level of a factor, some
+    configuration has it, and no configuration is the baseline in all other factors, the level is missing alone.
+
+    Examples
+    --------
+    Three steps, each on top of the one before: the second and the third were never made alone.
+
+    >>> factors = [PlannedFactor(key, key, ()) for key in ("memory", "processor")]
+    >>> rows = [("a", "-", "-"), ("b", "tuned", "-"), ("c", "tuned", "tuned")]
+    >>> levels = [{"memory": memory, "processor": processor} for _, memory, processor in rows]
+    >>> columns = [PlannedColumn(at, rows[at][0], levels[at], {}, at == 0) for at in range(3)]
+    >>> plan = Plan(factors, columns, [], Table([], []), 0.03, 3)
+    >>> [(one.factor, one.level) for one in missing_alone(plan)]
+    [('processor', 'tuned')]
+    """
+    base = next((column for column in plan.columns if column.is_baseline), None)
+    if base is None or len(plan.factors) < 2:
+        return []
+    found: list[MissingAlone] = []
+    for factor in plan.factors:
+        others = [one.key for one in plan.factors if one.key != factor.key]
+        for column in plan.columns:
+            level = column.levels.get(factor.key, "")
+            if level == base.levels.get(factor.key, "") or any(
+                (one.factor, one.level) == (factor.key, level) for one in found
+            ):
+                continue
+            if not any(
+                one.levels.get(factor.key, "") == level
+                and all(one.levels.get(key, "") == base.levels.get(key, "") for key in others)
+                for one in plan.columns
+            ):
+                found.append(MissingAlone(factor.key, level, column.id, base.label))
+    return found
+
+
+def _mend(plan: Plan, missing: Sequence[MissingAlone]) -> str:
+    """The program can make a configuration of settings and parts; another machine or place is for people to add."""
+    settable = {factor.key for factor in plan.factors if factor.settable}
+    return "combination" if missing and {one.factor for one in missing} <= settable else "add_column"
+
+
+def _told(one: MissingAlone, names: Mapping[str, str]) -> tuple[str, str, str]:
+    return names[one.factor], one.level, one.baseline
+
+
+def _about(missing: Sequence[MissingAlone]) -> dict[str, object]:
+    if not missing:
+        return {}
+    return {"combinations": [{"factor": one.factor, "like": one.like} for one in missing[:_MOST_MISSING]]}
 
 
 def _columns(plan: Plan) -> list[Point]:

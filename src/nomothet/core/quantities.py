@@ -8,6 +8,7 @@ from nomothet.core.errors import BadQuantity
 from nomothet.core.units import conversion, unit_named
 
 Kind = Literal["number", "whole", "text", "choice", "yes_no"]
+VALUE_KINDS: tuple[Kind, ...] = ("number", "whole", "text", "choice", "yes_no")
 Value = str | int | float | bool
 
 _NUMBER = re.compile(r"\s*([-+−]?\d+(?:\.\d+)?)\s*(\S.*)?")

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from nomothet.core.errors import BadQuantity
+from nomothet.core.parts import kind_of_place
 from nomothet.core.quantities import Spec, Value, read_value
 
 # Where a setting is made: in the firmware, in the running system, or by the runner of a pass.
@@ -24,6 +25,7 @@ GROUPS: dict[str, str] = {
     "background": "background set",
     "surroundings": "surroundings",
     "run": "set for each run",
+    "own": "settings of our own",
 }
 
 
@@ -32,7 +34,8 @@ class Setting:
     """A setting that the catalogue knows.
 
     `touches` is the part that it acts on, `reset_by` the kinds of parts whose exchange puts it back to the firmware's
-    default, and `rated` the part's attribute that says what it is rated for.
+    default, `rated` the part's attribute that says what it is rated for, and `restart` says that it holds after a
+    restart only.
     """
 
     spec: Spec
@@ -41,6 +44,7 @@ class Setting:
     touches: str
     reset_by: tuple[str, ...] = ()
     rated: tuple[str, str] | None = None
+    restart: bool = False
 
 
 def _number(key: str, label: str, unit: str, low: float, high: float) -> Spec:
@@ -91,14 +95,34 @@ _CATALOGUE: tuple[Setting, ...] = (
 )  # fmt: skip
 CATALOGUE: dict[str, Setting] = {setting.spec.key: setting for setting in _CATALOGUE}
 
+# A setting that a team has defined says in its key what it acts on and where it is set.
+TOUCHED = ("processor", "graphics", "memory", "storage", "board", "cooling", "display", "system")
+MADE_IN: dict[str, Where] = {"firmware": "firmware", "system": "system", "restart": "system", "run": "run"}
+_OWN = re.compile(rf"own\.({'|'.join(TOUCHED)})\.({'|'.join(MADE_IN)})\.([^._]+)(?:_([a-z]+))?")
 _TWEAK = re.compile(r"tweak\.([^.]+)\.(.+)")
 _KEY = re.compile(r"[a-z][a-z0-9_]*(\.[A-Za-z0-9][\w -]*)*")
-_UNITS = {"w": "W", "gb": "GB", "mts": "MT/s", "fps": "fps", "s": "s", "mhz": "MHz", "c": "°C", "v": "V", "ms": "ms"}
+# The units that a setting's key can end with.
+UNITS = {
+    "w": "W", "gb": "GB", "mb": "MB", "mts": "MT/s", "fps": "fps", "s": "s", "mhz": "MHz", "c": "°C", "v": "V",
+    "ms": "ms", "pct": "%", "rpm": "rpm", "cycles": "cycles", "hz": "Hz",
+}  # fmt: skip
 TWEAK_STATES = ("off", "applied", "verified")
 
 
+def own_key(name: str, touches: str, made_in: str, unit: str = "") -> str:
+    """The key of a setting that a team defines.
+
+    >>> own_key("Game mode", "graphics", "restart")
+    'own.graphics.restart.Game mode'
+    >>> own_key("refresh", "memory", "firmware", "cycles")
+    'own.memory.firmware.refresh_cycles'
+    """
+    ends = {words: end for end, words in UNITS.items()}
+    return f"own.{touches}.{made_in}.{name}" + (f"_{ends[unit]}" if unit else "")
+
+
 def setting_of(key: str) -> Setting:
-    """The setting of a key: from the catalogue, a tweak (`tweak.DEVICE.NAME`), or a free one with its unit at the end.
+    """The setting of a key: of the catalogue, of a team, a tweak (`tweak.DEVICE.NAME`), or a free one with its unit.
 
     Examples
     --------
@@ -109,13 +133,23 @@ def setting_of(key: str) -> Setting:
     """
     if key in CATALOGUE:
         return CATALOGUE[key]
+    own = _OWN.fullmatch(key)
+    if own:
+        touches, made_in, name, end = own.groups()
+        spec = Spec(key, name, unit=UNITS.get(end or "", ""))
+        return Setting(spec, "own", MADE_IN[made_in], touches, restart=made_in == "restart")
     tweak = _TWEAK.fullmatch(key)
     if tweak:
         label = f"{tweak[2]} on {tweak[1]}"
         return Setting(Spec(key, label, "choice", choices=TWEAK_STATES), "tweaks", "system", "system")
     words = key.split("_")
-    unit = _UNITS.get(words[-1], "") if len(words) > 1 else ""
+    unit = UNITS.get(words[-1], "") if len(words) > 1 else ""
     return Setting(Spec(key, " ".join(words[:-1] if unit else words), unit=unit), "system", "system", "system")
+
+
+def is_known(key: str) -> bool:
+    """Whether a key is of the catalogue or of a team's own settings."""
+    return key in CATALOGUE or _OWN.fullmatch(key) is not None
 
 
 def acted_on(aspect: str) -> str:
@@ -127,7 +161,7 @@ def acted_on(aspect: str) -> str:
     head, _, tail = aspect.partition(".")
     if head == "part":
         place = tail.split(".")[0]
-        return "memory" if place == "memory_kit" else place
+        return "memory" if place == "memory_kit" else kind_of_place(place)
     return head if head in ("memory", "system") else setting_of(aspect).touches
 
 
@@ -139,11 +173,14 @@ def goes_with_system(key: str) -> bool:
     >>> goes_with_system("memory_mts"), goes_with_system("graphics_driver"), goes_with_system("ambient_c")
     (True, False, False)
     """
-    return key != "firmware" and setting_of(key).group not in ("system", "drivers", "surroundings", "background")
+    setting = setting_of(key)
+    if setting.group == "own":
+        return setting.touches != "system"
+    return key != "firmware" and setting.group not in ("system", "drivers", "surroundings", "background")
 
 
-def read_setting(key: str, given: object) -> Value:
-    """Check one setting.
+def read_setting(key: str, given: object, spec: Spec | None = None) -> Value:
+    """Check one setting; `spec` is what a team has said of one of its own.
 
     Raises
     ------
@@ -152,4 +189,4 @@ def read_setting(key: str, given: object) -> Value:
     """
     if not _KEY.fullmatch(key):
         raise BadQuantity(key, f"{key!r} cannot name a setting: small letters, digits and underscores, a letter first.")
-    return read_value(setting_of(key).spec, given)
+    return read_value(spec or setting_of(key).spec, given)

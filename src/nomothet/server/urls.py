@@ -34,6 +34,7 @@ from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewC
 from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
+from nomothet.server.systems import settings_api as settings
 from nomothet.server.workloads import api as workloads
 
 _CELL = "api/reviews/<int:review>/tests/<int:test>/columns/<int:column>"
@@ -71,6 +72,10 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/configurations/<int:configuration>/copy", systems.ConfigurationCopyView.as_view()),
     path("api/configurations/<int:configuration>/archived", systems.ConfigurationArchiveView.as_view()),
     path("api/configurations/<int:configuration>/observations", systems.ObservationsView.as_view()),
+    path("api/settings", settings.SettingsView.as_view()),
+    path("api/settings/<path:key>", settings.SettingView.as_view()),
+    path("api/bundles", settings.BundlesView.as_view()),
+    path("api/bundles/<int:bundle>", settings.BundleView.as_view()),
     path("api/workloads", workloads.WorkloadsView.as_view()),
     path("api/workloads/fitness", FitnessView.as_view()),
     path("api/workloads/import", workloads.WorkloadsImportView.as_view()),
@@ -99,6 +104,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/factors/<slug:key>", plan_api.FactorView.as_view()),
     path("api/reviews/<int:review>/caveats", plan_api.CaveatsView.as_view()),
     path("api/reviews/<int:review>/caveats/<str:aspect>", plan_api.CaveatView.as_view()),
+    path("api/reviews/<int:review>/combination", plan_api.CombinationView.as_view()),
     path("api/reviews/<int:review>/equal", plan_api.EqualView.as_view()),
     path("api/reviews/<int:review>/paste", plan_api.PasteView.as_view()),
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),

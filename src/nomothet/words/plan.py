@@ -40,8 +40,19 @@ def _unequal(labels: Sequence[str], lacking: Sequence[str]) -> str:
     return f"{and_list(labels)} {verb} set on some configurations and not on {and_list(lacking)}."
 
 
-def _confounded(factors: Sequence[str], configurations: int) -> str:
-    return f"{and_list(factors)} change together: {configurations} configurations cannot tell their effects apart."
+def _confounded(factors: Sequence[str], configurations: int, missing: Sequence[tuple[str, str, str]] = ()) -> str:
+    said = f"{and_list(factors)} change together: {configurations} configurations cannot tell their effects apart."
+    return f"{said} Missing: {_alone(missing)}." if missing else said
+
+
+def _stacked(missing: Sequence[tuple[str, str, str]]) -> str:
+    what = "it brings" if len(missing) == 1 else "each of them brings"
+    return f"Missing: {_alone(missing)}. What {what} by itself, and not on top of other changes, stays unknown."
+
+
+def _alone(missing: Sequence[tuple[str, str, str]]) -> str:
+    """The configurations that are missing, by what each would change alone."""
+    return "; ".join(f"{factor} {level} alone, all else as on {base}" for factor, level, base in missing)
 
 
 def _blocked(label: str, why: str) -> str:
@@ -117,6 +128,7 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "plan_undeclared": _undeclared,
     "plan_unequal": _unequal,
     "plan_confounded": _confounded,
+    "plan_stacked": _stacked,
     "plan_blocked": _blocked,
     "plan_slots": _slots,
     "plan_misfit": _misfit,
@@ -143,6 +155,7 @@ _REMEDIES: Mapping[str, str] = {
     "undeclared": "Declare it as a factor, make it equal, or accept it with a caveat.",
     "unequal": "Make it equal, or note what it is.",
     "confounded": "Add a configuration that changes one of them alone, or declare them as one factor.",
+    "stacked": "Add it, or say of the steps only what they bring in this order.",
     "blocked": "Take it out, or unblock it.",
     "slots": "Move the modules on the slot map.",
     "misfit": "Mark it as not buildable with this reason, or correct the part on the shelf.",

@@ -1,6 +1,8 @@
 """What a tester is told to do between two configurations (method 23)."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
+
+from nomothet.words.lists import and_list
 
 _SAFETY: Mapping[str, str] = {
     "save": "Save what is open and shut the system down.",
@@ -47,6 +49,10 @@ def _set_to(label: str, was: str, value: str) -> str:
     return f"Set {label} from {was} to {value}." if was else f"Set {label} to {value}."
 
 
+def _restart_for(labels: Sequence[str]) -> str:
+    return f"Restart, so that {and_list(labels)} {'takes' if len(labels) == 1 else 'take'} effect."
+
+
 def _set_not_taken(label: str, wanted: str, seen: str) -> str:
     return f"{label} is set to {wanted} and {seen} was observed"
 
@@ -61,5 +67,6 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "bring_room_to": _bring_room_to,
     "put_back": _put_back,
     "set_to": _set_to,
+    "restart_for": _restart_for,
     "set_not_taken": _set_not_taken,
 }

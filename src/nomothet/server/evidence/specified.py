@@ -87,7 +87,8 @@ def specified(review: Review) -> list[SpecifiedShape]:
 
 
 def _said(state: ConfigurationState) -> Iterator[_Said]:
-    fitted = {fit.part.kind: fit.part for fit in state.fitted.values()}
+    # Of several of a kind, the sensors tell of the first.
+    fitted = {fit.part.kind: fit.part for _, fit in sorted(state.fitted.items(), reverse=True)}
     for kind, attribute, quantity, sort in _OF_PARTS:
         part = fitted.get(kind)
         value = _number(part.value(attribute)) if part else None

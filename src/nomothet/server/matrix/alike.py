@@ -6,7 +6,7 @@ from typing import Any
 
 from nomothet.core.comparable import AMBIENT, Comparability, comparability, merged, severity_of
 from nomothet.core.errors import BadQuantity
-from nomothet.core.settings import CATALOGUE, goes_with_system, setting_of
+from nomothet.core.settings import goes_with_system, is_known, setting_of
 from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.reviews.models import Review, Test
 
@@ -103,7 +103,7 @@ def _varied(factors: set[str], base: Mapping[str, Any], own: Mapping[str, Any]) 
         hardware = key in _PARTS
         if hardware and ("system" in factors or any(aspect.startswith(key.split()[0]) for aspect in factors)):
             varied.add(key)
-        goes = goes_with_system(key) if key in CATALOGUE else severity_of(key) == "notes"
+        goes = goes_with_system(key) if is_known(key) else severity_of(key) == "notes"
         if "system" in factors and key != AMBIENT and goes:
             varied.add(key)
     return varied

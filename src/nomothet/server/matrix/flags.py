@@ -9,7 +9,7 @@ from nomothet.core import passes
 from nomothet.core.comparable import AMBIENT, AMBIENT_TOLERANCE_C, severity_of
 from nomothet.core.notes import Note, note
 from nomothet.core.passes import Flags, median_of
-from nomothet.core.settings import CATALOGUE
+from nomothet.core.settings import CATALOGUE, is_known, setting_of
 from nomothet.formats.words import OUTCOMES, Metric
 from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, block_flag
 from nomothet.server.evidence.values import Values
@@ -119,8 +119,7 @@ def unlike_claims(looked_at: Sequence[LookedAt]) -> list[FlagShape]:
 
 
 def _with_unit(key: str, value: Any) -> str:
-    setting = CATALOGUE.get(key)
-    unit = setting.spec.unit if setting is not None else ""
+    unit = setting_of(key).spec.unit if is_known(key) else ""
     return f"{text_of_value(value)} {unit}".strip()
 
 

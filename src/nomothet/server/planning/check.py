@@ -125,7 +125,16 @@ def _planned(
     }
     waiting = _waiting(side_by_side, tests)
     return Plan(
-        factors=[PlannedFactor(f.key, f.name, tuple(f.levels), frozenset(map(acted_on, f.aspects))) for f in factors],
+        factors=[
+            PlannedFactor(
+                f.key,
+                f.name,
+                tuple(f.levels),
+                frozenset(map(acted_on, f.aspects)),
+                settable=bool(f.aspects) and "system" not in f.aspects,
+            )
+            for f in factors
+        ],
         columns=[
             PlannedColumn(
                 id=column.pk,
@@ -210,7 +219,7 @@ def _mistakes(state: ConfigurationState) -> tuple[Note, ...]:
 
 
 def _misfits(state: ConfigurationState) -> tuple[Note, ...]:
-    parts = {fit.part.kind: {one["key"]: one["value"] for one in fit.part.attributes} for fit in state.parts.values()}
+    parts = {place: {one["key"]: one["value"] for one in fit.part.attributes} for place, fit in state.parts.items()}
     return tuple(misfits(parts))
 
 

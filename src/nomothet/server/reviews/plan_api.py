@@ -20,6 +20,7 @@ from nomothet.server.reviews.api import editing, review_of, review_response
 from nomothet.server.reviews.commands import columns as columns_commands
 from nomothet.server.reviews.commands import equal, factors, own_metrics, test_table
 from nomothet.server.reviews.commands import tests as tests_commands
+from nomothet.server.reviews.commands.combination import add_combination
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.own_metrics import KINDS
 from nomothet.server.reviews.queries import ReviewShape
@@ -155,6 +156,11 @@ class CaveatSerializer(serializers.Serializer[Any]):
 
 class EqualSerializer(serializers.Serializer[Any]):
     setting = serializers.CharField(max_length=80)
+    like = serializers.IntegerField()
+
+
+class CombinationSerializer(serializers.Serializer[Any]):
+    factor = serializers.CharField(max_length=60)
     like = serializers.IntegerField()
 
 
@@ -337,6 +343,18 @@ class CaveatView(APIView):
         with editing(review) as found:
             factors.withdraw_caveat(signed_in(request), found, aspect)
         return review_response(review_of(review))
+
+
+class CombinationView(APIView):
+    """The configuration that changes one factor alone."""
+
+    @extend_schema(request=CombinationSerializer, responses={201: shape(ReviewShape)})
+    def post(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            wanted = _valid(CombinationSerializer(data=request.data))
+            like = get_object_or_404(Column.objects.select_related("configuration"), pk=wanted["like"], review=review)
+            add_combination(signed_in(request), found, wanted["factor"], like)
+        return review_response(review_of(review), status=201)
 
 
 class EqualView(APIView):

@@ -8,10 +8,9 @@ from django.db.models import Max, ProtectedError
 from django.utils import timezone
 
 from nomothet.core.errors import BadSlots
-from nomothet.core.parts import KINDS
+from nomothet.core.parts import KINDS, kind_of_place
 from nomothet.core.quantities import Value
 from nomothet.core.same_as import changes_from, lineage
-from nomothet.core.settings import read_setting
 from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
@@ -19,6 +18,7 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.models import Configuration, Fitting, Observation, System
+from nomothet.server.systems.own_settings import read_settings
 from nomothet.server.systems.states import SLOT, Fit, population, read_slot_map, state_of
 
 PLAIN = ("name", "note", "blocked")
@@ -47,7 +47,7 @@ def add_configuration(
     with transaction.atomic():
         _free_name(system, name)
         made = Configuration.objects.create(system=system, name=name, base=base, note=note, blocked=blocked)
-        _store(made, _read_settings(settings or {}), read_fitted(system, fitted or {}))
+        _store(made, read_settings(settings or {}), read_fitted(system, fitted or {}))
         remember(user, "configuration", made.pk, "added")
         announce("systems", system=system.pk)
     return made
@@ -98,7 +98,7 @@ def edit_configuration(user: User, configuration: Configuration, changes: dict[s
         configuration.version += 1
         configuration.save()
         if "settings" in build or "fitted" in build:
-            settings = _read_settings(build["settings"]) if "settings" in build else configuration.settings
+            settings = read_settings(build["settings"]) if "settings" in build else configuration.settings
             fitted = (
                 read_fitted(configuration.system, build["fitted"]) if "fitted" in build else own_fitted(configuration)
             )
@@ -113,7 +113,7 @@ def change_settings(user: User, configuration: Configuration, wanted: Mapping[st
     require(user, Act.EDIT_SYSTEMS)
     inherited = state_of(configuration.base).settings if configuration.base else {}
     now = dict(state_of(configuration).settings)
-    for key, value in _read_settings(wanted).items():
+    for key, value in read_settings(wanted).items():
         if value is None:
             now.pop(key, None)
         else:
@@ -139,7 +139,7 @@ def _revise(user: User, old: Configuration, build: dict[str, Any], plain: dict[s
         revision=highest + 1,
         replaces=old,
     )
-    settings = _read_settings(build["settings"]) if "settings" in build else old.settings
+    settings = read_settings(build["settings"]) if "settings" in build else old.settings
     fitted = read_fitted(old.system, build["fitted"]) if "fitted" in build else own_fitted(old)
     _store(made, settings, fitted)
     remember(user, "configuration", old.pk, "revised", {"revision": [old.revision, made.revision]})
@@ -176,7 +176,7 @@ def delete_configuration(user: User, configuration: Configuration) -> None:
 def observe(user: User, configuration: Configuration, key: str, value: Any, source: str = "") -> Observation:
     """Note what was read off the machine."""
     require(user, Act.TICK_STEPS)
-    read = read_setting(key, value)
+    read = read_settings({key: value})[key]
     with transaction.atomic():
         made = Observation.objects.create(
             configuration=configuration, key=key, value=read, by=user, **({"source": source} if source else {})
@@ -230,7 +230,7 @@ def read_fitted(system: System, given: Mapping[str, Any]) -> dict[str, Fit | Non
         part = parts.get(one["part"])
         if part is None:
             raise unusable(f"The part for {place} is not on the shelf; reload and choose again.", field=place)
-        kind = "memory_kit" if place.startswith(SLOT) else place
+        kind = "memory_kit" if place.startswith(SLOT) else kind_of_place(place)
         if kind in KINDS and part.kind != kind:
             raise unusable(
                 f"{part.name} is a {KINDS[part.kind].label} and cannot sit at {place}; choose a {KINDS[kind].label}.",
@@ -269,10 +269,6 @@ def _store(configuration: Configuration, settings: dict[str, Value | None], fitt
     # What the base adds may clash with what was given; the whole has to make sense.
     state = state_of(configuration)
     population(configuration.system, state.slots, state.settings)
-
-
-def _read_settings(given: Mapping[str, Any]) -> dict[str, Value | None]:
-    return {key: None if value is None else read_setting(key, value) for key, value in given.items()}
 
 
 def _check_base(system: System, base: Configuration | None, own: Configuration | None = None) -> None:

@@ -3,6 +3,7 @@
 from django.db import models
 
 from nomothet.core.parts import ORIGINS
+from nomothet.core.quantities import VALUE_KINDS
 from nomothet.server.shelf.models import Part
 
 
@@ -77,6 +78,35 @@ class Configuration(models.Model):
     @property
     def title(self) -> str:
         return self.name if self.revision == 1 else f"{self.name}, revision {self.revision}"
+
+
+class OwnSetting(models.Model):
+    """A setting that the team has defined. Its key says what it acts on, where it is set, and its unit."""
+
+    key = models.CharField(max_length=80, unique=True)
+    label = models.CharField(max_length=40, unique=True)
+    kind = models.CharField(max_length=8, choices=[(word, word) for word in VALUE_KINDS])
+    choices = models.JSONField(default=list)
+    # How one sees that it holds.
+    verify = models.CharField(max_length=200, blank=True)
+    by = models.ForeignKey("people.User", null=True, on_delete=models.SET_NULL)
+
+    class Meta:
+        ordering = ["label"]
+
+
+class Bundle(models.Model):
+    """Settings by one name, such as memory tuning: tight. Of tests where it names a workload."""
+
+    family = models.CharField(max_length=40)
+    name = models.CharField(max_length=40)
+    settings = models.JSONField(default=dict)
+    workload = models.CharField(max_length=50, blank=True)
+    by = models.ForeignKey("people.User", null=True, on_delete=models.SET_NULL)
+
+    class Meta:
+        ordering = ["family", "name"]
+        constraints = [models.UniqueConstraint(fields=["workload", "family", "name"], name="one_bundle_of_a_name")]
 
 
 class Fitting(models.Model):

@@ -8,12 +8,12 @@ from typing import Any
 from nomothet.core.change_steps import disagrees
 from nomothet.core.memory import Population, RateReading, first_slots, transfer_rate
 from nomothet.core.notes import note
-from nomothet.core.parts import KINDS
+from nomothet.core.parts import place_label
 from nomothet.core.quantities import Value, text_of
 from nomothet.core.same_as import lineage
 from nomothet.core.settings import GROUPS, setting_of
 from nomothet.server.systems.models import Configuration, Observation, System
-from nomothet.server.systems.states import SLOT, ConfigurationState, Fit, population, read_slot_map, states
+from nomothet.server.systems.states import ConfigurationState, Fit, population, read_slot_map, states
 from nomothet.words import say
 from nomothet.words.slots import slot_remedy, slot_words
 
@@ -303,8 +303,7 @@ def _configuration(
 
 
 def fit_shape(place: str, fit: Fit, own: bool) -> FitShape:
-    label = place if place.startswith(SLOT) or place not in KINDS else KINDS[place].label
-    return FitShape(place, label, fit.part.pk, fit.part.name, fit.module, own)
+    return FitShape(place, place_label(place), fit.part.pk, fit.part.name, fit.module, own)
 
 
 def population_shape(system: System, slots: Mapping[str, Fit], settings: Mapping[str, Value]) -> PopulationShape:
@@ -373,6 +372,7 @@ def _changes(base: ConfigurationState, state: ConfigurationState) -> list[Change
     for place in dict.fromkeys([*base.fitted, *state.fitted]):
         old, new = base.fitted.get(place), state.fitted.get(place)
         if (old and (old.part.pk, old.module)) != (new and (new.part.pk, new.module)):
-            label = place if place.startswith(SLOT) or place not in KINDS else KINDS[place].label
-            found.append(ChangeShape(place, label, old.words if old else "empty", new.words if new else "empty"))
+            found.append(
+                ChangeShape(place, place_label(place), old.words if old else "empty", new.words if new else "empty")
+            )
     return found

@@ -8,10 +8,10 @@ from nomothet.core.change_steps import Fitted, MachineState
 from nomothet.core.differences import Aspect
 from nomothet.core.docket_order import Setup
 from nomothet.core.memory import Module, Population, Slot, SlotMap, SpeedLimit, check_slot_map, populate
-from nomothet.core.parts import KINDS
+from nomothet.core.parts import KINDS, kind_of_place, place_label
 from nomothet.core.quantities import Value
 from nomothet.core.same_as import resolve
-from nomothet.core.settings import setting_of
+from nomothet.core.settings import acted_on, setting_of
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.models import Configuration, Fitting, System
 
@@ -116,18 +116,16 @@ def aspects_of(state: ConfigurationState, system: System) -> tuple[dict[str, Val
     about: dict[str, Aspect] = {"system": Aspect("system", "system", group="parts", touches="system", opens=True)}
     for place, fit in state.parts.items():
         key = f"part.{place}"
-        kind = KINDS.get(place)
-        touches = "memory" if place == "memory_kit" else place
+        kind, label = KINDS.get(kind_of_place(place)), place_label(place)
+        touches = acted_on(key)
         values[key] = fit.part.name
         opens = bool(kind and kind.opens)
-        about[key] = Aspect(
-            key, kind.label if kind else place, group="parts", parents=("system",), touches=touches, opens=opens
-        )
+        about[key] = Aspect(key, label, group="parts", parents=("system",), touches=touches, opens=opens)
         for one in fit.part.attributes:
             if one["value"] is not None:
                 name = f"{key}.{one['key']}"
                 values[name] = one["value"]
-                about[name] = Aspect(name, f"{kind.label if kind else place}: {one['label']}", one["unit"], "parts",
+                about[name] = Aspect(name, f"{label}: {one['label']}", one["unit"], "parts",
                                      parents=(key, "system"), touches=touches)  # fmt: skip
     if state.slots:
         _memory_aspects(state, system, values, about)
@@ -172,7 +170,7 @@ def _fitted(fit: Fit, suffix: str = "") -> Fitted:
 def setup_of(state: ConfigurationState) -> Setup:
     """A configuration as the order of work sees it. What the runner of a pass sets costs nothing."""
     places = {place: (fit.part.pk, fit.module) for place, fit in state.fitted.items() if place != "memory_kit"}
-    outside = {place for place in places if place in KINDS and not KINDS[place].opens}
+    outside = {place for place in places if (kind := KINDS.get(kind_of_place(place))) and not kind.opens}
     where = {key: setting_of(key).where for key in state.settings}
 
     def chosen(kind: str) -> frozenset[tuple[str, object]]:

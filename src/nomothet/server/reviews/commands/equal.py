@@ -6,7 +6,6 @@ from typing import Any
 from django.db import transaction
 
 from nomothet.core.errors import BadQuantity
-from nomothet.core.settings import CATALOGUE, read_setting
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -14,6 +13,7 @@ from nomothet.server.reviews.commands.review import touch
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.systems.configurations import change_settings
 from nomothet.server.systems.models import Configuration
+from nomothet.server.systems.own_settings import own_labels, read_settings, setting_named
 from nomothet.server.systems.states import state_of
 
 
@@ -78,14 +78,15 @@ def read_table(review: Review, text: str) -> dict[int, dict[str, Any]]:
     columns |= {column.configuration.name.casefold(): column for column in columns.values()}
     heads = [_column(columns, cell) for cell in lines[0][1:]]
     wanted: dict[int, dict[str, Any]] = {column.pk: {} for column in heads}
+    own = own_labels()
     for number, line in enumerate(lines[1:], 2):
-        key = _setting_key(line[0])
+        key = setting_named(line[0], own)
         for column, cell in zip(heads, line[1:], strict=False):
             if cell.strip() in ("-", "–", "—"):
                 wanted[column.pk][key] = None
             elif cell.strip():
                 try:
-                    wanted[column.pk][key] = read_setting(key, cell.strip())
+                    wanted[column.pk] |= read_settings({key: cell.strip()})
                 except BadQuantity as error:
                     raise unusable(f"Line {number}, {column.label}: {error} Nothing was changed.", field=key) from None
     return wanted
@@ -97,21 +98,6 @@ def _column(columns: Mapping[str, Column], cell: str) -> Column:
         known = ", ".join(dict.fromkeys(column.label for column in columns.values()))
         raise unusable(f"{cell.strip()!r} is no configuration of this review; they are {known}.", field="text")
     return found
-
-
-def _setting_key(words: str) -> str:
-    """A setting by its key or its label, with or without its unit."""
-    plain = words.strip().casefold()
-    for key, setting in CATALOGUE.items():
-        label = setting.spec.label.casefold()
-        if plain in (
-            key,
-            label,
-            f"{label} ({setting.spec.unit.casefold()})",
-            f"{label} {setting.spec.unit.casefold()}",
-        ):
-            return key
-    return plain.replace(" ", "_")
 
 
 def changes_in_words(review: Review, wanted: Mapping[int, Mapping[str, Any]]) -> Sequence[tuple[str, str, Any, Any]]:
