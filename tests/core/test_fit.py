@@ -21,6 +21,17 @@ class Fit(unittest.TestCase):
         parts["power_supply"] = {"connectors": ""}
         self.assertEqual(misfits(parts), [])
 
+    def test_two_cards_need_what_both_need(self) -> None:
+        parts = {
+            "graphics": {"connectors": "8-pin"},
+            "graphics 2": {"connectors": "8-pin", "length_mm": 300},
+            "power_supply": {"connectors": "8-pin"},
+            "case": {"card_mm": 280},
+        }
+        codes = [one.code for one in misfits(parts)]
+        self.assertEqual(codes, ["card_too_long", "too_few_connectors"])
+        self.assertEqual(misfits({**parts, "power_supply 2": {"connectors": None}})[1:], [])
+
     def test_how_many_connectors_a_text_tells_of(self) -> None:
         for text, count in (("2x 8-pin + 6-pin", 3), ("1 × 12-pin", 1), ("none", 0), ("6-pin", 1), (None, None)):
             with self.subTest(text=text):

@@ -18,13 +18,58 @@ from nomothet.core.plan_check import (
     Requirement,
     check_plan,
     confounded,
+    missing_alone,
 )
 from nomothet.core.quantities import Spec, Value, read_value
 from nomothet.core.same_as import changes_from, lineage, resolve
-from nomothet.core.settings import CATALOGUE, GROUPS, read_setting, setting_of
+from nomothet.core.settings import (
+    CATALOGUE,
+    GROUPS,
+    MADE_IN,
+    TOUCHED,
+    goes_with_system,
+    is_known,
+    own_key,
+    read_setting,
+    setting_of,
+)
 from nomothet.words import say
 
 STATES = st.dictionaries(st.sampled_from("abcdef"), st.integers(0, 3))
+
+
+class OwnSettings(unittest.TestCase):
+    def test_a_key_tells_what_a_team_has_said(self) -> None:
+        for touches in TOUCHED:
+            for made_in, where in MADE_IN.items():
+                setting = setting_of(own_key("Game mode", touches, made_in, "ms"))
+                self.assertEqual((setting.touches, setting.where, setting.spec.unit), (touches, where, "ms"))
+                self.assertEqual((setting.spec.label, setting.restart), ("Game mode", made_in == "restart"))
+
+    def test_a_part_of_the_machine_goes_with_it_and_what_runs_on_it_does_not(self) -> None:
+        self.assertTrue(goes_with_system(own_key("refresh", "memory", "firmware")))
+        self.assertFalse(goes_with_system(own_key("Game mode", "system", "system")))
+
+    def test_what_is_no_such_key_is_a_free_setting(self) -> None:
+        self.assertFalse(is_known("own.nowhere.system.x"))
+        self.assertEqual(setting_of("own_fan_rpm").spec.unit, "rpm")
+
+
+class MissingAlone(unittest.TestCase):
+    def alone(self, *rows: tuple[str, str]) -> list[tuple[str, str]]:
+        factors = [PlannedFactor(key, key, ()) for key in ("m", "p")]
+        columns = [PlannedColumn(at, str(at), {"m": m, "p": p}, {}, at == 0) for at, (m, p) in enumerate(rows)]
+        plan = Plan(factors, columns, [], difference_table([], {}), 0.03, 3)
+        return [(one.factor, one.level) for one in missing_alone(plan)]
+
+    def test_a_whole_grid_lacks_nothing(self) -> None:
+        self.assertEqual(self.alone(("-", "-"), ("t", "-"), ("-", "t"), ("t", "t")), [])
+
+    def test_both_changed_at_once_lack_each_alone(self) -> None:
+        self.assertEqual(self.alone(("-", "-"), ("t", "t")), [("m", "t"), ("p", "t")])
+
+    def test_each_level_counts(self) -> None:
+        self.assertEqual(self.alone(("-", "-"), ("t", "-"), ("u", "t")), [("m", "u"), ("p", "t")])
 
 
 class Quantities(unittest.TestCase):

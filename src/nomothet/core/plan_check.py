@@ -73,7 +73,7 @@ class PlannedColumn:
 
 @dataclass(frozen=True)
 class PlannedFactor:
-    """A factor with its levels in order; `touches` is what varying it acts on, `settable` that it is settings or parts."""
+    """A factor with its levels in order; `touches` is what it acts on, `settable` that it is of settings or parts."""
 
     key: str
     name: str

@@ -49,6 +49,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/parts", shelf.PartsView.as_view()),
     path("api/parts/import", shelf.PartsImportView.as_view()),
     re_path(r"^api/parts\.(?P<form>csv|json)$", shelf.PartsFileView.as_view()),
+    path("api/parts/pasted", shelf.PastedPartsView.as_view()),
     path("api/parts/<int:part>", shelf.PartView.as_view()),
     path("api/parts/<int:part>/copy", shelf.PartCopyView.as_view()),
     path("api/parts/<int:part>/archived", shelf.PartArchiveView.as_view()),

@@ -57,6 +57,11 @@ def _set_not_taken(label: str, wanted: str, seen: str) -> str:
     return f"{label} is set to {wanted} and {seen} was observed"
 
 
+def with_proof(words: str, verify: str) -> str:
+    """A step with how one sees that it holds, as whoever defined the setting has said it."""
+    return f"{words} To be seen: {verify.rstrip('.')}." if verify else words
+
+
 SENTENCES: Mapping[str, Callable[..., str]] = {
     "safety_step": _safety_step,
     "take_out": _take_out,

@@ -71,6 +71,17 @@ export const catalogueQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
+/** Every setting that is known, with the values that the team has used. */
+export const settingsQuery = queryOptions({
+  queryKey: [...keys.systems, "settings"],
+  queryFn: async () => body(await api.GET("/api/settings")),
+});
+
+export const bundlesQuery = queryOptions({
+  queryKey: [...keys.systems, "bundles"],
+  queryFn: async () => body(await api.GET("/api/bundles")),
+});
+
 export const partsQuery = (archived = false) =>
   queryOptions({
     queryKey: [...keys.parts, archived],

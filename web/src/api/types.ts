@@ -123,6 +123,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["bundles_list"];
+        put?: never;
+        post: operations["bundles_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bundles/{bundle}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["bundles_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{series}.csv": {
         parameters: {
             query?: never;
@@ -679,6 +711,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/pasted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Several parts of one kind from a table; without `store` it only says which they would be. */
+        post: operations["parts_pasted_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/passes/{pass_id}/distribution": {
         parameters: {
             query?: never;
@@ -1177,6 +1226,23 @@ export interface paths {
         options?: never;
         head?: never;
         patch: operations["reviews_columns_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/combination": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The configuration that changes one factor alone. */
+        post: operations["reviews_combination_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/reviews/{review}/comparisons.csv": {
@@ -1762,6 +1828,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["settings_list"];
+        put?: never;
+        post: operations["settings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["settings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems": {
         parameters: {
             query?: never;
@@ -2292,6 +2390,30 @@ export interface components {
             };
             blocked?: string;
         };
+        BundleRequest: {
+            family: string;
+            name: string;
+            settings: {
+                [key: string]: unknown;
+            };
+            /** @default  */
+            workload: string;
+        };
+        /**
+         * @description Settings by one name: `family` is what is chosen ("memory tuning"), `name` which one ("tight").
+         *
+         *     `workload` is the key of the workload whose tests have these settings; empty for settings of configurations.
+         */
+        BundleShape: {
+            id: number;
+            family: string;
+            name: string;
+            workload: string;
+            settings: {
+                [key: string]: unknown;
+            };
+            words: string;
+        };
         /**
          * @description * `` -
          *     * `ratio` - ratio
@@ -2313,10 +2435,6 @@ export interface components {
         /** @description What is known: kinds, units, bounds and choices of parts and settings, and the vocabularies of a pass. */
         CatalogueShape: {
             kinds: components["schemas"]["KindShape"][];
-            settings: components["schemas"]["SettingSpecShape"][];
-            groups: {
-                [key: string]: string;
-            };
             sources: string[];
             origins: string[];
             price_bases: string[];
@@ -2496,6 +2614,10 @@ export interface components {
             settings: {
                 [key: string]: unknown;
             };
+        };
+        CombinationRequest: {
+            factor: string;
+            like: number;
         };
         /**
          * @description How a bench starts a workload. Words go to the system as they are; no shell sees them.
@@ -2871,8 +2993,17 @@ export interface components {
             /** Format: binary */
             file: string;
             column?: string;
-            unit?: components["schemas"]["UnitEnum"];
+            unit?: components["schemas"]["FrameFileUnitEnum"];
         };
+        /**
+         * @description * `s` - s
+         *     * `ms` - ms
+         *     * `us` - us
+         *     * `µs` - µs
+         *     * `ns` - ns
+         * @enum {string}
+         */
+        FrameFileUnitEnum: "s" | "ms" | "us" | "µs" | "ns";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         GapShape: {
             /** Format: double */
@@ -3099,7 +3230,27 @@ export interface components {
             key: string;
             label: string;
             opens: boolean;
+            several: boolean;
             attributes: components["schemas"]["SpecShape"][];
+        };
+        /**
+         * @description A setting as it is offered: of the catalogue, of the team, or only used before.
+         *
+         *     `used` are values that configurations have, the most frequent first; `verify` says how one sees that it holds.
+         */
+        KnownSetting: {
+            key: string;
+            label: string;
+            kind: string;
+            unit: string;
+            choices: unknown[];
+            group: string;
+            where: string;
+            touches: string;
+            restart: boolean;
+            verify: string;
+            own: boolean;
+            used: unknown[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LandingShape: {
@@ -3251,6 +3402,14 @@ export interface components {
          * @enum {string}
          */
         LowDefinitionEnum: "slowest_mean" | "percentile" | "time_share";
+        /**
+         * @description * `firmware` - firmware
+         *     * `system` - system
+         *     * `restart` - restart
+         *     * `run` - run
+         * @enum {string}
+         */
+        MadeInEnum: "firmware" | "system" | "restart" | "run";
         /**
          * @description * `completed` - completed
          *     * `stopped` - stopped by the tester
@@ -3454,6 +3613,46 @@ export interface components {
             audience?: string;
             single?: boolean;
         };
+        /**
+         * @description * `number` - number
+         *     * `whole` - whole
+         *     * `text` - text
+         *     * `choice` - choice
+         *     * `yes_no` - yes_no
+         * @enum {string}
+         */
+        NewSettingKindEnum: "number" | "whole" | "text" | "choice" | "yes_no";
+        /** @description A setting of the team's own: kind of value, unit, which part it acts on, where it is made, how it is verified. */
+        NewSettingRequest: {
+            label: string;
+            kind: components["schemas"]["NewSettingKindEnum"];
+            touches: components["schemas"]["TouchesEnum"];
+            made_in: components["schemas"]["MadeInEnum"];
+            /** @default  */
+            unit: components["schemas"]["NewSettingUnitEnum"] | components["schemas"]["BlankEnum"];
+            choices?: string[];
+            /** @default  */
+            verify: string;
+        };
+        /**
+         * @description * `` -
+         *     * `W` - W
+         *     * `GB` - GB
+         *     * `MB` - MB
+         *     * `MT/s` - MT/s
+         *     * `fps` - fps
+         *     * `s` - s
+         *     * `MHz` - MHz
+         *     * `°C` - °C
+         *     * `V` - V
+         *     * `ms` - ms
+         *     * `%` - %
+         *     * `rpm` - rpm
+         *     * `cycles` - cycles
+         *     * `Hz` - Hz
+         * @enum {string}
+         */
+        NewSettingUnitEnum: "W" | "GB" | "MB" | "MT/s" | "fps" | "s" | "MHz" | "°C" | "V" | "ms" | "%" | "rpm" | "cycles" | "Hz";
         NewSystemRequest: {
             key?: string;
             name: string;
@@ -3746,6 +3945,42 @@ export interface components {
             run: number | null;
             unit: string;
             skip: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PastedPart: {
+            line: number;
+            name: string;
+            facts: string[];
+            there: boolean;
+            problem: string;
+        };
+        /**
+         * @description * `machine` - machine
+         *     * `processor` - processor
+         *     * `graphics` - graphics
+         *     * `memory_kit` - memory_kit
+         *     * `board` - board
+         *     * `storage` - storage
+         *     * `cooling` - cooling
+         *     * `power_supply` - power_supply
+         *     * `case` - case
+         *     * `display` - display
+         *     * `os_build` - os_build
+         * @enum {string}
+         */
+        PastedPartsKindEnum: "machine" | "processor" | "graphics" | "memory_kit" | "board" | "storage" | "cooling" | "power_supply" | "case" | "display" | "os_build";
+        PastedPartsRequest: {
+            kind: components["schemas"]["PastedPartsKindEnum"];
+            text: string;
+            /** @default unknown */
+            source: components["schemas"]["SourceEnum"];
+            /** @default false */
+            store: boolean;
+        };
+        /** @description PastedPartsShape(parts: list[nomothet.server.shelf.pasted.PastedPart], stored: int) */
+        PastedPartsShape: {
+            parts: components["schemas"]["PastedPart"][];
+            stored: number;
         };
         /** @description What a pasted table changes, or would change. */
         PastedShape: {
@@ -4482,12 +4717,6 @@ export interface components {
             own: boolean;
             flag: string;
         };
-        /** @description Describes dataclasses; a field of any type is plain JSON. */
-        SettingSpecShape: {
-            spec: components["schemas"]["SpecShape"];
-            group: string;
-            where: string;
-        };
         /**
          * @description * `blocks` - blocks
          *     * `warns` - warns
@@ -4531,6 +4760,14 @@ export interface components {
             channel: string;
             fill: number;
         };
+        /**
+         * @description * `label` - label
+         *     * `tool` - tool
+         *     * `belief` - belief
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        SourceEnum: "label" | "tool" | "belief" | "unknown";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         SpecShape: {
             key: string;
@@ -4786,6 +5023,18 @@ export interface components {
             flagged: number;
             set_aside: number;
         };
+        /**
+         * @description * `processor` - processor
+         *     * `graphics` - graphics
+         *     * `memory` - memory
+         *     * `storage` - storage
+         *     * `board` - board
+         *     * `cooling` - cooling
+         *     * `display` - display
+         *     * `system` - system
+         * @enum {string}
+         */
+        TouchesEnum: "processor" | "graphics" | "memory" | "storage" | "board" | "cooling" | "display" | "system";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TraceFrame: {
             /** Format: double */
@@ -4852,15 +5101,6 @@ export interface components {
             /** @default  */
             helped_by: string;
         };
-        /**
-         * @description * `s` - s
-         *     * `ms` - ms
-         *     * `us` - us
-         *     * `µs` - µs
-         *     * `ns` - ns
-         * @enum {string}
-         */
-        UnitEnum: "s" | "ms" | "us" | "µs" | "ns";
         /** @description One thing in which a cell's passes differ from the baseline's: "blocks", "warns" or "notes". */
         UnlikeShape: {
             key: string;
@@ -5259,6 +5499,95 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BenchGlance"][];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bundles_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundleShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bundles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BundleRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BundleShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bundles_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bundle: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -6733,6 +7062,38 @@ export interface operations {
             };
         };
     };
+    parts_pasted_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedPartsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastedPartsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     passes_distribution_retrieve: {
         parameters: {
             query?: {
@@ -7966,6 +8327,40 @@ export interface operations {
         };
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_combination_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombinationRequest"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9519,6 +9914,95 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownSetting"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSettingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownSetting"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -29,6 +29,8 @@ export function CreateDialog<T>({
   const [problem, setProblem] = useState("");
   const send = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
+    // It may stand within another form, which is not what is sent.
+    event.stopPropagation();
     const form = new FormData(event.currentTarget);
     try {
       onMade(await act<T>("POST", path, bodyOf ? bodyOf(form) : Object.fromEntries(form)));

@@ -3,11 +3,13 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { PartShape } from "../api/client";
 import { catalogueQuery, partsQuery } from "../api/queries";
+import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { count, quantity } from "../marks/words";
 import { Exchange } from "../shell/Exchange";
 import { Failed, Loading } from "../shell/States";
 import { NewPart } from "./shelf/NewPart";
+import { PasteParts } from "./shelf/PasteParts";
 import { PartPane } from "./shelf/PartPane";
 import { useMay } from "../api/session";
 import { ListHead } from "../design/ListHead";
@@ -22,6 +24,7 @@ export function Shelf() {
   const [search, setSearch] = useState("");
   const [kind, setKind] = useState("");
   const [adding, setAdding] = useState(false);
+  const [pasting, setPasting] = useState(false);
   if (parts.isError) return <Failed error={parts.error} again={() => void parts.refetch()} />;
   if (!parts.data || !catalogue.data) return <Loading />;
   const edits = may("edit_shelf");
@@ -36,6 +39,7 @@ export function Shelf() {
     <main className="flex flex-1 gap-6 p-5">
       <div className="min-w-0 flex-1">
         <ListHead title="Shelf" adds="Add a part" onAdd={edits ? () => setAdding(true) : undefined}>
+          {edits && <Button onClick={() => setPasting(true)}>Paste several</Button>}
           <Exchange path="/api/parts" made="shelf" may={edits} />
         </ListHead>
         <Search value={search} onChange={setSearch} label="Search the shelf">
@@ -123,6 +127,9 @@ export function Shelf() {
           onClose={() => choose(null)}
           onChoose={choose}
         />
+      )}
+      {pasting && (
+        <PasteParts catalogue={catalogue.data} kind={kind || "storage"} onClose={() => setPasting(false)} />
       )}
       {adding && <NewPart catalogue={catalogue.data} onClose={() => setAdding(false)} onMade={choose} />}
     </main>

@@ -16,9 +16,11 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.configurations import observe
 from nomothet.server.systems.models import Bench, Configuration, System
+from nomothet.server.systems.own_settings import proofs
 from nomothet.server.systems.queries import mismatch
 from nomothet.server.systems.states import ConfigurationState, machine_state
 from nomothet.words import say
+from nomothet.words.steps import with_proof
 
 MODES = ("fewest", "balanced", "shuffled", "by hand")
 
@@ -26,11 +28,12 @@ MODES = ("fewest", "balanced", "shuffled", "by hand")
 def steps_to(system: System, visit: WorkVisit, held: Mapping[int, ConfigurationState]) -> list[dict[str, Any]]:
     """The steps before a visit: what to change, then what to look at before the first pass."""
     before = machine_state(held[system.present_id]) if system.present_id else None
+    verify = proofs(held[visit.configuration.pk].settings)
     steps = [
         {
             "key": step.key,
             "kind": step.kind,
-            "words": say(step.does),
+            "words": with_proof(say(step.does), verify.get(step.key.removeprefix("set:"), "")),
             "asks": step.asks,
             "expected": step.expected,
             "unit": step.unit,

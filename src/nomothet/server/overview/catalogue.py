@@ -4,11 +4,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
-from nomothet.core.parts import KINDS, ORIGINS, PRICE_BASES, SOURCES
+from nomothet.core.parts import KINDS, ORIGINS, PRICE_BASES, SINGLE, SOURCES
 from nomothet.core.quantities import Spec
 from nomothet.core.readings import READING_METHODS, usual_half_widths
 from nomothet.core.sensors import SENSORS
-from nomothet.core.settings import CATALOGUE, GROUPS
 from nomothet.formats.words import FRAME_METRICS, GRADES, IMPRESSIONS, LOW_DEFINITIONS, OUTCOMES, PAIR_KINDS, SPANS
 from nomothet.server.workloads.models import Kind
 
@@ -29,14 +28,9 @@ class KindShape:
     key: str
     label: str
     opens: bool
+    # Whether a system may have several of it.
+    several: bool
     attributes: list[SpecShape]
-
-
-@dataclass(frozen=True)
-class SettingSpecShape:
-    spec: SpecShape
-    group: str
-    where: str
 
 
 @dataclass(frozen=True)
@@ -79,8 +73,6 @@ class CatalogueShape:
     """What is known: kinds, units, bounds and choices of parts and settings, and the vocabularies of a pass."""
 
     kinds: list[KindShape]
-    settings: list[SettingSpecShape]
-    groups: dict[str, str]
     sources: list[str]
     origins: list[str]
     price_bases: list[str]
@@ -102,11 +94,11 @@ def catalogue() -> CatalogueShape:
     """All of it; nothing in it is asked of the database."""
     return CatalogueShape(
         kinds=[
-            KindShape(kind.key, kind.label, kind.opens, [_spec(spec) for spec in kind.attributes])
+            KindShape(
+                kind.key, kind.label, kind.opens, kind.key not in SINGLE, [_spec(spec) for spec in kind.attributes]
+            )
             for kind in KINDS.values()
         ],
-        settings=[SettingSpecShape(_spec(one.spec), one.group, one.where) for one in CATALOGUE.values()],
-        groups=GROUPS,
         sources=list(SOURCES),
         origins=list(ORIGINS),
         price_bases=list(PRICE_BASES),

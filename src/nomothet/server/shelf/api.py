@@ -13,11 +13,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.core.parts import KINDS, SOURCES
 from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf import commands, exchange
 from nomothet.server.shelf.models import Part, Price
+from nomothet.server.shelf.pasted import PastedPartsShape, look_at_parts, store_parts
 from nomothet.server.shelf.queries import PartShape, part_shape, parts
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 
@@ -70,6 +72,27 @@ class PriceSerializer(serializers.ModelSerializer[Price]):
 
 class ImportSerializer(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=5_000_000, trim_whitespace=False)
+
+
+class PastedPartsSerializer(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=list(KINDS))
+    text = serializers.CharField(max_length=100_000, trim_whitespace=False)
+    source = serializers.ChoiceField(choices=SOURCES, default="unknown")  # type: ignore[assignment]
+    store = serializers.BooleanField(default=False)
+
+
+class PastedPartsView(APIView):
+    """Several parts of one kind from a table; without `store` it only says which they would be."""
+
+    @extend_schema(request=PastedPartsSerializer, responses=shape(PastedPartsShape))
+    def post(self, request: Request) -> Response:
+        form = PastedPartsSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        given = dict(form.validated_data)
+        if given.pop("store"):
+            return shaped(store_parts(signed_in(request), **given))
+        require(signed_in(request), Act.EDIT_SHELF)
+        return shaped(look_at_parts(**given))
 
 
 class PartsView(APIView):

@@ -31,14 +31,14 @@ class KnownSetting:
     label: str
     kind: str
     unit: str
-    choices: list[Value]
+    choices: list[Any]
     group: str
     where: str
     touches: str
     restart: bool
     verify: str
     own: bool
-    used: list[Value]
+    used: list[Any]
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ class BundleShape:
     family: str
     name: str
     workload: str
-    settings: dict[str, Value]
+    settings: dict[str, Any]
     words: str
 
 
@@ -152,6 +152,12 @@ def read_settings(given: Mapping[str, Any]) -> dict[str, Value | None]:
     own = [key for key in given if key.startswith("own.")]
     specs = {one.key: own_spec(one) for one in OwnSetting.objects.filter(key__in=own)} if own else {}
     return {key: None if value is None else read_setting(key, value, specs.get(key)) for key, value in given.items()}
+
+
+def proofs(settings: Mapping[str, Any]) -> dict[str, str]:
+    """How one sees that the team's own among these settings hold; one query where there are any."""
+    own = [key for key in settings if key.startswith("own.")]
+    return dict(OwnSetting.objects.filter(key__in=own).values_list("key", "verify")) if own else {}
 
 
 def setting_named(words: str, own: Mapping[str, str]) -> str:

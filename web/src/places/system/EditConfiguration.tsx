@@ -121,14 +121,7 @@ export function EditConfiguration({ system, configuration, base: first, onClose,
             )}
           </Slots>
         )}
-        {catalogue.data && (
-          <SettingRows
-            rows={settings}
-            onChange={setSettings}
-            catalogue={catalogue.data}
-            base={base?.settings ?? {}}
-          />
-        )}
+        <SettingRows rows={settings} onChange={setSettings} base={base?.settings ?? {}} />
         {parts.data && catalogue.data && (
           <Places places={places} setPlaces={setPlaces} parts={parts.data} kinds={catalogue.data.kinds} />
         )}
@@ -245,24 +238,23 @@ function Places({ places, setPlaces, parts, kinds }: PlacesProps) {
   const offered = kinds.filter(
     (kind) => kind.key !== "memory_kit" && parts.some((part) => part.kind === kind.key),
   );
+  const rows = offered.flatMap((kind) => placesOf(kind, places));
   return (
     <details className="mb-4 text-note">
       <summary className="font-semibold">Parts ({Object.keys(places).length} fitted)</summary>
       <div className="mt-1 grid grid-cols-2 gap-x-4 gap-y-1">
-        {offered.map((kind) => (
-          <label key={kind.key} className="flex items-center justify-between gap-2">
-            <span>{kind.label}</span>
+        {rows.map(({ place, kind, words }) => (
+          <label key={place} className="flex items-center justify-between gap-2">
+            <span>{words}</span>
             <select
               className="w-52 border border-line bg-sheet px-1 py-0.5"
-              value={places[kind.key] ?? ""}
+              value={places[place] ?? ""}
               onChange={(event) => {
-                const rest = Object.fromEntries(
-                  Object.entries(places).filter(([place]) => place !== kind.key),
-                );
-                setPlaces(event.target.value ? { ...rest, [kind.key]: Number(event.target.value) } : rest);
+                const rest = Object.fromEntries(Object.entries(places).filter(([other]) => other !== place));
+                setPlaces(event.target.value ? { ...rest, [place]: Number(event.target.value) } : rest);
               }}
             >
-              <option value="">none</option>
+              <option value="">{place === kind.key ? "none" : "no further one"}</option>
               {parts
                 .filter((part) => part.kind === kind.key)
                 .map((part) => (
@@ -276,6 +268,21 @@ function Places({ places, setPlaces, parts, kinds }: PlacesProps) {
       </div>
     </details>
   );
+}
+
+/** The places of a kind: those that are filled, and the next free one where a system may have several. */
+export function placesOf(
+  kind: Shapes["KindShape"],
+  places: Record<string, number>,
+): { place: string; kind: Shapes["KindShape"]; words: string }[] {
+  const place = (n: number) => (n === 1 ? kind.key : `${kind.key} ${n}`);
+  let filled = Array.from({ length: 16 }, (_, at) => at + 1).filter((n) => places[place(n)]);
+  if (!kind.several) filled = filled.slice(0, 1);
+  const free =
+    filled.length === 0 ? [1] : kind.several && filled.length < 16 ? [Math.max(...filled) + 1] : [];
+  return [...new Set([...filled, ...free])]
+    .filter((n) => n <= 16)
+    .map((n) => ({ place: place(n), kind, words: n === 1 ? kind.label : `${kind.label} ${n}` }));
 }
 
 /** The smallest changes that make the wanted settings out of the base's; null takes one away. */

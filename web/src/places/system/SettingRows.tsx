@@ -1,5 +1,9 @@
-import type { CatalogueShape } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { Shapes } from "../../api/client";
+import { settingsQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
+import { Bundles } from "./Bundles";
+import { SettingName, settingNamed, SettingNames } from "./SettingName";
 
 export interface SettingRow {
   key: string;
@@ -9,74 +13,56 @@ export interface SettingRow {
 interface Props {
   rows: SettingRow[];
   onChange: (rows: SettingRow[]) => void;
-  catalogue: CatalogueShape;
   /** What the base has: changes stand out against it. */
   base: Record<string, unknown>;
 }
 
 const INPUT = "w-full border border-line bg-sheet px-2 py-0.5 focus:border-ink";
 
-/** Settings as rows; one that differs from the base is bold. Keys that the catalogue does not know may be typed. */
-export function SettingRows({ rows, onChange, catalogue, base }: Props) {
+/** Settings as rows, by their labels; one that differs from the base is bold. */
+export function SettingRows({ rows, onChange, base }: Props) {
+  const settings = useQuery(settingsQuery).data ?? [];
   const set = (at: number, change: Partial<SettingRow>) =>
     onChange(rows.map((row, i) => (i === at ? { ...row, ...change } : row)));
+  const isChange = (row: SettingRow) => String(base[row.key] ?? "") !== row.value;
   return (
     <fieldset className="mb-4">
       <legend className="mb-1 text-note font-semibold">Settings</legend>
-      <datalist id="known-settings">
-        {catalogue.settings.map((one) => (
-          <option key={one.spec.key} value={one.spec.key}>
-            {one.spec.label}, {catalogue.groups[one.group]}
-          </option>
-        ))}
-      </datalist>
+      <SettingNames id="known-settings" settings={settings} />
       <table className="w-full border-collapse text-note">
         <tbody>
           {rows.map((row, at) => {
-            const known = catalogue.settings.find((one) => one.spec.key === row.key);
+            const known = settingNamed(row.key, settings);
             const inherited = base[row.key];
-            const differs = String(inherited ?? "") !== row.value;
+            const differs = isChange(row);
             return (
-              <tr key={at} className="border-t border-line">
+              <tr key={at} className="border-t border-line align-top">
                 <td className="w-56 py-0.5 pr-2">
-                  <input
-                    aria-label="Setting"
-                    list="known-settings"
+                  <SettingName
                     value={row.key}
-                    onChange={(event) => set(at, { key: event.target.value })}
-                    className={`${INPUT} ${differs ? "font-semibold" : ""}`}
+                    settings={settings}
+                    list="known-settings"
+                    bold={differs}
+                    onChange={(key) => set(at, { key })}
                   />
                 </td>
                 <td className="py-0.5 pr-2">
-                  {known && known.spec.choices.length > 0 ? (
-                    <select
-                      aria-label={known.spec.label}
-                      value={row.value}
-                      onChange={(event) => set(at, { value: event.target.value })}
-                      className={INPUT}
-                    >
-                      <option value="">choose</option>
-                      {known.spec.choices.map((choice) => (
-                        <option key={String(choice)}>{String(choice)}</option>
-                      ))}
-                    </select>
-                  ) : (
-                    <input
-                      aria-label={known ? known.spec.label : `Value of ${row.key || "the setting"}`}
-                      value={row.value}
-                      onChange={(event) => set(at, { value: event.target.value })}
-                      className={`${INPUT} ${differs ? "font-semibold" : ""}`}
-                    />
-                  )}
+                  <SettingValue
+                    known={known}
+                    label={known?.label ?? `Value of ${row.key || "the setting"}`}
+                    value={row.value}
+                    bold={differs}
+                    onChange={(value) => set(at, { value })}
+                  />
                 </td>
                 <td className="w-40 py-0.5 text-quiet">
-                  {known?.spec.unit}
+                  {known?.unit}
                   {differs && inherited !== undefined && ` (${String(inherited)})`}
                 </td>
                 <td className="w-6 py-0.5">
                   <Button
                     kind="bare"
-                    aria-label={`Take ${row.key || "this setting"} away`}
+                    aria-label={`Take ${known?.label ?? (row.key || "this setting")} away`}
                     onClick={() => onChange(rows.filter((_, i) => i !== at))}
                   >
                     ×
@@ -87,9 +73,75 @@ export function SettingRows({ rows, onChange, catalogue, base }: Props) {
           })}
         </tbody>
       </table>
-      <Button kind="link" onClick={() => onChange([...rows, { key: "", value: "" }])}>
-        One more setting
-      </Button>
+      <span className="flex flex-wrap gap-x-4">
+        <Button kind="link" onClick={() => onChange([...rows, { key: "", value: "" }])}>
+          One more setting
+        </Button>
+        <Bundles
+          workload=""
+          chosen={Object.fromEntries(
+            rows
+              .filter((row) => row.key && row.value !== "" && isChange(row))
+              .map((row) => [row.key, row.value]),
+          )}
+          labelOf={(key) => settingNamed(key, settings)?.label ?? key}
+          onTake={(taken) =>
+            onChange([
+              ...rows.filter((row) => row.key && !(row.key in taken)),
+              ...Object.entries(taken).map(([key, value]) => ({ key, value: String(value) })),
+            ])
+          }
+        />
+      </span>
     </fieldset>
+  );
+}
+
+interface ValueProps {
+  known?: Shapes["KnownSetting"];
+  label: string;
+  value: string;
+  bold?: boolean;
+  onChange: (value: string) => void;
+}
+
+/** A value of a setting: one of its words, or typed and completed from what the team has used. */
+export function SettingValue({ known, label, value, bold, onChange }: ValueProps) {
+  const choices = known?.kind === "yes_no" ? ["yes", "no"] : (known?.choices.map(String) ?? []);
+  const shown = known?.kind === "yes_no" ? ({ true: "yes", false: "no" }[value] ?? value) : value;
+  const look = `${INPUT} ${bold ? "font-semibold" : ""}`;
+  if (choices.length > 0) {
+    return (
+      <select
+        aria-label={label}
+        value={shown}
+        onChange={(event) => onChange(event.target.value)}
+        className={look}
+      >
+        <option value="">choose</option>
+        {choices.map((choice) => (
+          <option key={choice}>{choice}</option>
+        ))}
+      </select>
+    );
+  }
+  const list = known?.used.length ? `used-${known.key}` : undefined;
+  return (
+    <>
+      <input
+        aria-label={label}
+        list={list}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className={look}
+      />
+      {list && (
+        <datalist id={list}>
+          {known?.used.map((one) => (
+            <option key={String(one)} value={String(one)} />
+          ))}
+        </datalist>
+      )}
+    </>
   );
 }

@@ -7,6 +7,7 @@ import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { metricsOf } from "./ShownMetrics";
+import { Bundles } from "../../places/system/Bundles";
 import type { BriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 
@@ -34,7 +35,8 @@ export function EditTest({ test, act, onClose }: Props) {
   const review = useReview();
   const workload = useQuery(workloadsQuery(true)).data?.find((one) => one.id === test.workload);
   const [problem, setProblem] = useState("");
-  const settings = test.settings as Record<string, unknown>;
+  // Settings as they stand in the form; a bundle fills in its own.
+  const [filled, setFilled] = useState(test.settings as Record<string, unknown>);
   const metrics = metricsOf([test], workload ? [workload] : []);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -64,20 +66,45 @@ export function EditTest({ test, act, onClose }: Props) {
   return (
     <Dialog open onClose={onClose} title={`${test.name}, ${test.detail}`}>
       <form onSubmit={(event) => void submit(event)}>
+        {workload && !test.has_passes && workload.settings.length > 1 && (
+          <p className="mb-2 flex gap-4 text-note">
+            <Bundles
+              workload={workload.key}
+              chosen={Object.fromEntries(
+                Object.entries(filled)
+                  .filter(([, value]) => value !== "")
+                  .map(([key, value]) => [key, Number.isFinite(Number(value)) ? Number(value) : value]),
+              )}
+              labelOf={(key) => String(workload.settings.find((one) => one.key === key)?.label ?? key)}
+              onTake={(taken) => setFilled({ ...filled, ...taken })}
+            />
+          </p>
+        )}
         {(workload?.settings ?? []).map((one) => {
           const key = String(one.key);
-          const value = String(settings[key] ?? "");
+          const value = String(filled[key] ?? "");
+          const type = (typed: string) => setFilled({ ...filled, [key]: typed });
           return (
             <Field key={key} label={`${String(one.label)}${one.unit ? ` in ${String(one.unit)}` : ""}`}>
               {Array.isArray(one.values) ? (
-                <select name={`setting-${key}`} defaultValue={value} disabled={test.has_passes}>
+                <select
+                  name={`setting-${key}`}
+                  value={value}
+                  onChange={(event) => type(event.target.value)}
+                  disabled={test.has_passes}
+                >
                   <option value="">not said</option>
                   {one.values.map((choice) => (
                     <option key={String(choice)}>{String(choice)}</option>
                   ))}
                 </select>
               ) : (
-                <input name={`setting-${key}`} defaultValue={value} disabled={test.has_passes} />
+                <input
+                  name={`setting-${key}`}
+                  value={value}
+                  onChange={(event) => type(event.target.value)}
+                  disabled={test.has_passes}
+                />
               )}
             </Field>
           );

@@ -7,6 +7,7 @@ import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { count, duration } from "../../marks/words";
 import type { Opened } from "./opened";
+import { useBriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 
@@ -16,9 +17,16 @@ interface Props {
   onLight: (what: string | null) => void;
 }
 
+/** A configuration that changes one factor alone, as the configuration `like` has it. */
+interface Combination {
+  factor: string;
+  like: number;
+}
+
 const SIGNS: Record<string, string> = { stops: "■", warns: "⚑", notes: "·" };
 const MENDS: Record<string, string> = {
   add_column: "Add a configuration",
+  combination: "Add what is missing",
   add_test: "Add tests",
   differences: "Show it",
   equal: "Show it",
@@ -39,9 +47,16 @@ export function PlanCheck({ onOpen, onLight }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const run = useAct();
+  const brief = useBriefAct(review);
   const change = async (changes: Partial<ReviewShape>, said: string) => {
     const saved = await run(() => editReview(review.id, review.version, changes), { said, made: "review" });
     if (saved) client.setQueryData(keys.review(review.id), saved);
+  };
+  const combine = async (missing: Combination[]) => {
+    for (const one of missing) {
+      if (!(await brief("POST", "/combination", one, { said: "The missing configuration is added." })))
+        return;
+    }
   };
   const light = (what: string, place: string) => {
     onLight(what);
@@ -53,6 +68,7 @@ export function PlanCheck({ onOpen, onLight }: Props) {
     if (point.mend === "add_column") return onOpen("column");
     if (point.mend === "add_test") return onOpen("tests");
     if (["expectation", "margin", "target"].includes(point.mend)) return onOpen("edit");
+    if (point.mend === "combination") return void combine(point.about.combinations as Combination[]);
     if (point.mend === "passes") {
       return void change(
         { passes_per_test: Number(about.passes) },
@@ -92,9 +108,15 @@ export function PlanCheck({ onOpen, onLight }: Props) {
                 {point.words}
               </p>
               {(may ||
-                !["passes", "return", "add_column", "add_test", "expectation", "margin"].includes(
-                  point.mend,
-                )) && (
+                ![
+                  "passes",
+                  "return",
+                  "combination",
+                  "add_column",
+                  "add_test",
+                  "expectation",
+                  "margin",
+                ].includes(point.mend)) && (
                 <Button kind="link" className="text-small" onClick={() => mend(point)} title={point.remedy}>
                   {point.mend === "passes" ? point.remedy.replace(/\.$/, "") : MENDS[point.mend]}
                 </Button>

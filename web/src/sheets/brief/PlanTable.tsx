@@ -5,6 +5,8 @@ import { Menu } from "../../design/Menu";
 import { count } from "../../marks/words";
 import type { Opened } from "./opened";
 import { AcceptDialog } from "./AcceptDialog";
+import { DeclareTogether } from "./DeclareTogether";
+import { NewSetting } from "./NewSetting";
 import { ColumnHead } from "./ColumnHead";
 import { PasteDialog } from "./PasteDialog";
 import { SettingCell } from "./SettingCell";
@@ -33,9 +35,12 @@ export function PlanTable({ lit, open, setOpen }: Props) {
   const [unfolded, setUnfolded] = useState<string[]>([]);
   const heads = rows.filter((row) => !foldedUnder(row, rows, caveats));
   const within = (key: string) => rows.filter((row) => foldedUnder(row, rows, caveats) === key);
-  const undeclared = rows.filter(
+  const openRows = rows.filter(
     (row) => row.kind === "undeclared" && !rows.some((other) => row.parents.includes(other.key)),
-  ).length;
+  );
+  const undeclared = openRows.length;
+  const [together, setTogether] = useState(false);
+  const [setting, setSetting] = useState(false);
   return (
     <section
       aria-label="Configurations"
@@ -81,6 +86,11 @@ export function PlanTable({ lit, open, setOpen }: Props) {
                       "all declared or accepted"
                     )}
                   </span>
+                  {may && undeclared > 1 && (
+                    <Button kind="link" className="text-small" onClick={() => setTogether(true)}>
+                      declare several as one factor
+                    </Button>
+                  )}
                 </th>
                 {review.columns.map((column) => (
                   <ColumnHead key={column.id} column={column} act={act} />
@@ -115,6 +125,7 @@ export function PlanTable({ lit, open, setOpen }: Props) {
                     />
                   ));
                 })}
+              {setting && <NewSetting act={act} onDone={() => setSetting(false)} />}
               {rows.length === 0 && (
                 <tr className="border border-line">
                   <td colSpan={review.columns.length + 1} className="px-2.5 py-2 text-quiet">
@@ -131,6 +142,12 @@ export function PlanTable({ lit, open, setOpen }: Props) {
       {constant.length > 0 && (
         <p className="mt-1.5 text-note text-quiet">the same in all: {constant.join(" · ")}</p>
       )}
+      {may && review.columns.length > 0 && !setting && (
+        <Button kind="link" className="mt-1 text-note" onClick={() => setSetting(true)}>
+          Set one more setting
+        </Button>
+      )}
+      {together && <DeclareTogether rows={openRows} act={act} onClose={() => setTogether(false)} />}
       {accepting && <AcceptDialog row={accepting} act={act} onClose={() => setAccepting(null)} />}
       {open === "paste" && <PasteDialog text={pasted} act={act} onClose={() => setOpen(null)} />}
     </section>
