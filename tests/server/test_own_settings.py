@@ -74,7 +74,7 @@ class Defining(SettingUp):
         Browser("editor").send("post", f"{path}/columns", {"configuration": made.pk})
         Browser("editor").send("post", f"{path}/tests", {"workload": self.scene.scene.pk, "choices": {}})
         shape = Browser("reader").json(path)
-        asked = {"tests": [shape["tests"][0]["id"]], "columns": [shape["columns"][0]["id"]], "count": 1}
+        asked = {"tests": [shape["tests"][0]["id"]], "columns": [shape["columns"][0]["id"]], "passes": 1}
         Browser("tester").send("post", f"{path}/docket", asked)
         visit = Browser("tester").json(f"/api/systems/{self.heron.pk}/docket")["visits"][0]
         words = [step["words"] for step in visit["steps"]]

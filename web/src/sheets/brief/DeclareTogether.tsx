@@ -45,7 +45,10 @@ export function DeclareTogether({ rows, act, onClose }: Props) {
       "POST",
       "/factors",
       { aspects: rows.filter((row) => chosen.includes(row.key)).map((row) => row.key), name },
-      { said: `${name} is a factor now.` },
+      {
+        said: `${name} is a factor now.`,
+        undo: (after) => act("DELETE", `/factors/${after.factors.at(-1)?.key}`),
+      },
     );
     if (saved) onClose();
   };

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { ColumnShape } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
@@ -17,15 +18,25 @@ export function NewSetting({ act, onDone }: { act: BriefAct; onDone: () => void 
   const given = review.columns.filter((column) => (values[column.id] ?? "").trim());
   const store = async () => {
     if (!key.trim() || !given.length) return;
-    const table = [
-      ["", ...given.map((column) => column.label)],
-      [key, ...given.map((column) => values[column.id])],
-    ];
+    const table = (valueOf: (column: ColumnShape) => string) =>
+      [
+        ["", ...given.map((column) => column.label)],
+        [key, ...given.map(valueOf)],
+      ]
+        .map((line) => line.join("\t"))
+        .join("\n");
+    const before = (column: ColumnShape) => {
+      const value = (column.settings as Record<string, unknown>)[known?.key ?? key];
+      return value === undefined || value === null ? "-" : String(value);
+    };
     const saved = await act(
       "POST",
       "/paste",
-      { text: table.map((line) => line.join("\t")).join("\n"), store: true },
-      { said: `${known?.label ?? key} is set.` },
+      { text: table((column) => values[column.id]), store: true },
+      {
+        said: `${known?.label ?? key} is set.`,
+        undo: () => act("POST", "/paste", { text: table(before), store: true }),
+      },
     );
     if (saved) onDone();
   };

@@ -87,7 +87,7 @@ export function PlanTable({ lit, open, setOpen }: Props) {
                     )}
                   </span>
                   {may && undeclared > 1 && (
-                    <Button kind="link" className="text-small" onClick={() => setTogether(true)}>
+                    <Button kind="link" className="text-small font-normal" onClick={() => setTogether(true)}>
                       declare several as one factor
                     </Button>
                   )}
@@ -214,7 +214,10 @@ function Row({ row, act, lit, onAccept, fold }: RowProps) {
                   "POST",
                   "/factors",
                   { aspects: [row.key] },
-                  { said: `${row.label} is a factor now.` },
+                  {
+                    said: `${row.label} is a factor now.`,
+                    undo: (after) => act("DELETE", `/factors/${after.factors.at(-1)?.key}`),
+                  },
                 )
               }
             >

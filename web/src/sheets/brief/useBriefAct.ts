@@ -14,7 +14,7 @@ export function useBriefAct(review: ReviewShape) {
       method: string,
       path: string,
       content?: unknown,
-      telling: { said?: string; undo?: () => Promise<unknown> } = {},
+      telling: { said?: string; undo?: (saved: ReviewShape) => Promise<unknown> } = {},
     ): Promise<ReviewShape | undefined> => {
       const saved = await run(() => act<ReviewShape>(method, `/api/reviews/${review.id}${path}`, content), {
         ...telling,
