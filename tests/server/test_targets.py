@@ -54,6 +54,13 @@ class Rates(TargetTest):
         self.assertEqual(self.told(), [("met", "60 fps: met")])
         self.assertEqual(self.told(column=1), [("average only", "60 fps: average only")])
 
+    def test_a_test_without_lows_is_judged_by_its_average_alone(self) -> None:
+        Test.objects.filter(pk=self.scene.tests[0].pk).update(shown=["average_fps"])
+        self.type_in("average_fps", "75 76 74")
+        self.assertEqual(self.told(), [("met", "60 fps: met")])
+        cell = self.row()["cells"][str(self.scene.columns[0].pk)]
+        self.assertTrue(any("this test has no lows" in words for words in cell["basis"]))
+
     def test_a_single_pass_says_so(self) -> None:
         self.type_in("average_fps", "50")
         self.assertEqual(self.told(), [("missed", "60 fps: missed, on one pass")])

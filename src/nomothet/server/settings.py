@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "nomothet.server.passes",
     "nomothet.server.analysis",
     "nomothet.server.imports",
+    "nomothet.server.ladders",
     "nomothet.server.records",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.

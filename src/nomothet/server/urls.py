@@ -16,6 +16,7 @@ from nomothet.server.intake import pasted_api as pasted
 from nomothet.server.intake import record_api as record
 from nomothet.server.intake.api import FirstRunView, FrameFileView, SetAsideView, TellingView
 from nomothet.server.intake.hand_runs import api as hand_runs
+from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people.api import SessionView
@@ -160,6 +161,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/passes/<uuid:pass_id>/unlike/<uuid:other>", UnlikeView.as_view()),
     path("api/ranges/<int:kept>", analysis.RangeView.as_view()),
     path("api/reviews/<int:review>/hypotheses", analysis.HypothesesView.as_view()),
+    path("api/reviews/<int:review>/ladders", ladders.LaddersView.as_view()),
+    path("api/ladders/<int:ladder>", ladders.LadderView.as_view()),
+    path("api/ladders/<int:ladder>/descent", ladders.DescentView.as_view()),
     path("api/reviews/<int:review>/completeness", CompletenessView.as_view()),
     path("api/reviews/<int:review>/pairs", evidence.PairsView.as_view()),
     path("api/reviews/<int:review>/enough", evidence.EnoughView.as_view()),

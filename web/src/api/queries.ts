@@ -114,6 +114,13 @@ export const reviewQuery = (review: number) =>
     queryFn: async () => body(await api.GET("/api/reviews/{review}", { params: { path: { review } } })),
   });
 
+export const laddersQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["ladders", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/ladders", { params: { path: { review } } })),
+  });
+
 /** The sensors that the passes of a review have recorded. */
 export const sensorsQuery = (review: number) =>
   queryOptions({

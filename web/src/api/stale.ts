@@ -28,6 +28,7 @@ export const STALE = {
     "fitness",
     "hand",
     "system-log",
+    "ladders",
   ],
   marks: ["marks", "cell", "trace", "distribution"],
   docket: [
@@ -40,6 +41,7 @@ export const STALE = {
     "search",
     "completeness",
     "hand",
+    "ladders",
   ],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
@@ -60,6 +62,7 @@ export const STALE = {
     "enough",
     "specified",
     "hypotheses",
+    "ladders",
   ],
   record: ["review", "reviews", "record"],
   looks: ["matrix", "cell", "completeness"],
@@ -96,6 +99,7 @@ const OF_A_REVIEW: ReadonlySet<string> = new Set([
   "enough",
   "specified",
   "hypotheses",
+  "ladders",
 ]);
 
 export function isKind(kind: string): kind is ChangeKind {

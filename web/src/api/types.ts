@@ -563,6 +563,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ladders/{ladder}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["ladders_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ladders/{ladder}/descent": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Trying a ladder downwards, on a bench or by hand. */
+        post: operations["ladders_descent_create"];
+        /** @description Trying a ladder downwards, on a bench or by hand. */
+        delete: operations["ladders_descent_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/{mark}": {
         parameters: {
             query?: never;
@@ -1438,6 +1472,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["reviews_imports_start_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_ladders_list"];
+        put?: never;
+        post: operations["reviews_ladders_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2747,6 +2797,14 @@ export interface components {
             unit: string;
             formula: string;
         };
+        DescentRequest: {
+            columns: number[];
+            passes: number;
+        };
+        /** @description On how many configurations a ladder is being tried now. */
+        DescentShape: {
+            configurations: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         DifferenceRow: {
             key: string;
@@ -3251,6 +3309,31 @@ export interface components {
             verify: string;
             own: boolean;
             used: unknown[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LadderCell: {
+            word: string;
+            words: string;
+            best: number | null;
+            best_name: string;
+            next: number | null;
+            going: boolean;
+            rungs: components["schemas"]["RungShape"][];
+        };
+        LadderRequest: {
+            /** @default  */
+            name: string;
+            tests: number[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        LadderShape: {
+            id: number;
+            name: string;
+            tests: number[];
+            names: string[];
+            cells: {
+                [key: string]: components["schemas"]["LadderCell"];
+            };
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LandingShape: {
@@ -4349,6 +4432,7 @@ export interface components {
             matrix: components["schemas"]["MatrixShape"];
             configurations: components["schemas"]["RecordConfiguration"][];
             passes: components["schemas"]["RecordPass"][];
+            ladders: components["schemas"]["LadderShape"][];
             measured_by: string[];
             published_by: string;
             /** Format: date-time */
@@ -4618,6 +4702,13 @@ export interface components {
             kind: components["schemas"]["RuleKindEnum"];
             expression: string;
             metric?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RungShape: {
+            test: number;
+            name: string;
+            word: string;
+            said: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Running: {
@@ -6581,6 +6672,98 @@ export interface operations {
         responses: {
             /** @description No response body */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ladders_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ladder: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ladders_descent_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ladder: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescentShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ladders_descent_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ladder: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8946,6 +9129,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_ladders_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_ladders_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderShape"][];
                 };
             };
             /** @description Refused */

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { recordQuery } from "../api/queries";
+import { LadderTable } from "../sheets/ladders/LadderTable";
 import { DifferenceTable } from "../sheets/DifferenceTable";
 import { limits } from "../sheets/matrix/lenses/limits";
 import { versus } from "../sheets/matrix/lenses/versus";
@@ -54,6 +55,11 @@ export function RecordPage() {
             <Results lens={versus} />
             <versus.Foot />
           </Section>
+          {content.ladders.length > 0 && (
+            <Section title="Recommended settings">
+              <LadderTable ladders={content.ladders} />
+            </Section>
+          )}
           <Section title="To be read with it">
             <Reservations content={content} />
           </Section>

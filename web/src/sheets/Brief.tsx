@@ -5,6 +5,7 @@ import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
 import { Factors } from "./brief/Factors";
 import type { Opened } from "./brief/opened";
+import { Ladders } from "./brief/Ladders";
 import { PlanCheck } from "./brief/PlanCheck";
 import { PlanTable } from "./brief/PlanTable";
 import { SlotMaps } from "./brief/SlotMaps";
@@ -21,6 +22,7 @@ export function Brief() {
         {!review.single && <Factors />}
         <PlanTable lit={lit} open={open} setOpen={setOpen} />
         <SlotMaps />
+        <Ladders />
         <Tests lit={lit} onAdd={() => setOpen("tests")} />
       </div>
       <aside className="min-w-0 border-l-2 border-ink pl-5">

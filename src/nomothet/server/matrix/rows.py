@@ -271,7 +271,10 @@ def _targets(row: _Row, shown: str) -> dict[str, list[TargetShape]]:
 
 
 def _judged(row: _Row, column: int, values: Values, limit: float) -> Target:
-    return judged(limit, row.metric, values, _low_values(row, column, "low_1pct"), row.held.get(column))
+    stored = resolve("low_1pct", row.context.review.low_definition)
+    has_lows = "low_1pct" in row.test.shown or bool(row.context.evidence.values.get((row.test.pk, stored)))
+    lows = _low_values(row, column, "low_1pct")
+    return judged(limit, row.metric, values, lows, row.held.get(column), has_lows=has_lows)
 
 
 def _sentence(

@@ -44,13 +44,21 @@ def limit_of(review: Review, test: Test, shown: str, metric: Metric) -> float | 
     return limit
 
 
-def judged(limit: float, metric: Metric, values: Values, lows: Values | None, held_at: float | None) -> Target:
-    """The figures of a cell against a target."""
+def judged(
+    limit: float,
+    metric: Metric,
+    values: Values,
+    lows: Values | None,
+    held_at: float | None,
+    *,
+    has_lows: bool = True,
+) -> Target:
+    """The figures of a cell against a target; a test without lows is judged by its averages alone."""
     if metric.key == "average_fps":
         return target_rate(
             limit,
             values.numbers,
-            lows.numbers if lows else [],
+            lows.numbers if lows else [] if has_lows else None,
             thin=lows is not None and any(lows.thin),
             held_at=held_at,
         )

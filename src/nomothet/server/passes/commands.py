@@ -9,6 +9,7 @@ from django.db.models import F, QuerySet
 from nomothet.formats.words import METHOD_VERSION, MetricValue
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Figure, Pass, Remark
+from nomothet.server.passes.signals import pass_changed
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -40,6 +41,7 @@ def announce_pass(owner: Pass) -> None:
     """Tell that a pass came or changed, and that what was computed of its test is out of date."""
     stamp(Test.objects.filter(pk=owner.test_id))
     announce("pass", review=owner.test.review_id, test=owner.test_id, column=owner.column_id, id=str(owner.pk))
+    pass_changed.send(Pass, test=owner.test_id, column=owner.column_id)
 
 
 def stamp(tests: QuerySet[Test]) -> None:

@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from nomothet.core.errors import BadSlots
+from nomothet.core.parts import place_label
 from nomothet.core.quantities import text_of
 from nomothet.core.settings import setting_of
 from nomothet.formats.output import OUTPUT
@@ -13,6 +14,7 @@ from nomothet.formats.words import GRADES, OUTCOMES
 from nomothet.server.analysis.models import Analysis
 from nomothet.server.evidence.cell import CaptureShape
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
+from nomothet.server.ladders.queries import LadderShape, ladders
 from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.passes.marks import marks_of
@@ -25,7 +27,7 @@ from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 4
+FORMAT = 5
 
 
 @dataclass(frozen=True)
@@ -104,6 +106,8 @@ class RecordContent:
     matrix: MatrixShape
     configurations: list[RecordConfiguration]
     passes: list[RecordPass]
+    # The most demanding settings that meet the targets, by ladder and configuration.
+    ladders: list[LadderShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
     measured_by: list[str]
     published_by: str
@@ -119,6 +123,7 @@ def record_content(review: Review, matrix: MatrixShape, user: User, now: datetim
         matrix=matrix,
         configurations=_configurations(review),
         passes=passes,
+        ladders=ladders(review, matrix),
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,
         published_at=now,
@@ -203,7 +208,7 @@ def _configurations(review: Review) -> list[RecordConfiguration]:
 
 
 def _parts(system: System, state: ConfigurationState) -> list[NamedValue]:
-    parts = [NamedValue(place.replace("_", " "), fit.words) for place, fit in state.fitted.items()]
+    parts = [NamedValue(place_label(place), fit.words) for place, fit in state.fitted.items()]
     if not state.slots:
         return parts
     try:

@@ -12,6 +12,7 @@ from nomothet.words.numbers import figure, signed
 
 Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
+_WITHOUT_LADDERS = 4
 # What passes of earlier records say nothing of.
 _UNTOLD = {"action": "", "fallback": "", "run_group": "", "helped_by": "", "typed_by": ""}
 
@@ -21,22 +22,30 @@ def readable(content: Data) -> Data:
 
     The first format told differences so that better was above 0; they become the plain change of the value. What it
     did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
-    and the third knew neither first runs nor who helped.
+    and the third knew neither first runs nor who helped. The fourth had no ladders.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
         return content
+    if kept == _WITHOUT_LADDERS:
+        return {**content, "ladders": []}
     matrix = content["matrix"]
     if kept >= _WITHOUT_NOTES:
         passes = [{**_UNTOLD, **one} for one in content["passes"]]
         if kept == _WITHOUT_NOTES:
             matrix = {**matrix, "limits": [_limits(row) for row in matrix["limits"]]}
         matrix = {**matrix, "rows": [_untold_row(row) for row in matrix["rows"]]}
-        return {**content, "passes": passes, "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}}}
+        return {
+            **content,
+            "ladders": [],
+            "passes": passes,
+            "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}},
+        }
     return {
         **content,
         "format": 1,
         "configurations": [],
+        "ladders": [],
         "measured_by": [],
         "passes": [_pass(one) for one in content["passes"]],
         "matrix": {

@@ -32,7 +32,7 @@ export function NewSetting({ act, onDone }: { act: BriefAct; onDone: () => void 
     const saved = await act(
       "POST",
       "/paste",
-      { text: table((column) => values[column.id]), store: true },
+      { text: table((column) => values[column.id] ?? ""), store: true },
       {
         said: `${known?.label ?? key} is set.`,
         undo: () => act("POST", "/paste", { text: table(before), store: true }),

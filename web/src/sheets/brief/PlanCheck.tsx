@@ -54,8 +54,11 @@ export function PlanCheck({ onOpen, onLight }: Props) {
   };
   const combine = async (missing: Combination[]) => {
     for (const one of missing) {
-      if (!(await brief("POST", "/combination", one, { said: "The missing configuration is added." })))
-        return;
+      const added = await brief("POST", "/combination", one, {
+        said: "The missing configuration is added.",
+        undo: (after) => brief("DELETE", `/columns/${after.columns.at(-1)?.id}`),
+      });
+      if (!added) return;
     }
   };
   const light = (what: string, place: string) => {
