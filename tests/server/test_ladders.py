@@ -84,7 +84,12 @@ class Found(LadderTest):
 
     def test_a_pass_that_did_not_start_is_a_miss(self) -> None:
         path = f"{self.review_path}/typed/{uuid.uuid4()}"
-        cell = {"test": self.rungs[0].pk, "column": self.scene.columns[0].pk, "metric": "average_fps", "text": "n no launcher"}
+        cell = {
+            "test": self.rungs[0].pk,
+            "column": self.scene.columns[0].pk,
+            "metric": "average_fps",
+            "text": "n (no launcher)",
+        }
         Browser("tester").send("put", path, {"cells": [cell]})
         self.assertEqual(self.cell()["rungs"][0]["word"], "missed")
 

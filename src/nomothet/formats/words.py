@@ -32,6 +32,9 @@ SPANS = ("menu", "loading", "indoor", "outdoor", "crowd", "cut scene")
 IMPRESSIONS = ("stutter", "lag", "noise", "artefacts", "touch temperature")
 # Grades of an impression.
 GRADES = ("none", "just there", "noticeable", "disturbing", "unbearable")
+# What a person can say of a sensor; one that is shown by a tool and cannot be recorded is noted the same way.
+NOT_RECORDED = "not recorded"
+DOUBTS = ("wrong", "hidden", "stands still", NOT_RECORDED)
 # Why two rows are looked at together.
 PAIR_KINDS = {
     "play": "built-in test and real play",

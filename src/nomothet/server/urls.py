@@ -159,6 +159,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/passes/<uuid:pass_id>/distribution", evidence.DistributionView.as_view()),
     path("api/passes/<uuid:pass_id>/match/<uuid:other>", evidence.MatchView.as_view()),
     path("api/passes/<uuid:pass_id>/unlike/<uuid:other>", UnlikeView.as_view()),
+    path("api/passes/<uuid:pass_id>/doubts", analysis.DoubtsView.as_view()),
+    path("api/doubts/<int:doubt>", analysis.DoubtView.as_view()),
     path("api/ranges/<int:kept>", analysis.RangeView.as_view()),
     path("api/reviews/<int:review>/hypotheses", analysis.HypothesesView.as_view()),
     path("api/reviews/<int:review>/ladders", ladders.LaddersView.as_view()),

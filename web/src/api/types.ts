@@ -514,6 +514,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/doubts/{doubt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Let a sensor count again. */
+        delete: operations["doubts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history/{kind}/{object_id}": {
         parameters: {
             query?: never;
@@ -772,6 +789,23 @@ export interface paths {
         get: operations["passes_distribution_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/passes/{pass_id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Doubt a sensor of a pass, of its system, or of its workload; or note one that is shown and not recorded. */
+        post: operations["passes_doubts_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2501,6 +2535,7 @@ export interface components {
             pair_kinds: {
                 [key: string]: string;
             };
+            doubts: string[];
             outcomes: {
                 [key: string]: string;
             };
@@ -2862,6 +2897,29 @@ export interface components {
             metric: string;
             label: string;
             reason: string;
+        };
+        /**
+         * @description * `wrong` - wrong
+         *     * `hidden` - hidden
+         *     * `stands still` - stands still
+         *     * `not recorded` - not recorded
+         * @enum {string}
+         */
+        DoubtKindEnum: "wrong" | "hidden" | "stands still" | "not recorded";
+        DoubtRequest: {
+            sensor: string;
+            kind: components["schemas"]["DoubtKindEnum"];
+            reason: string;
+            scope: components["schemas"]["ScopeEnum"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        DoubtShape: {
+            id: number;
+            sensor: string;
+            kind: string;
+            reason: string;
+            by: string;
+            scope: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         DropShape: {
@@ -3369,6 +3427,7 @@ export interface components {
             /** Format: double */
             peak: number | null;
             doubts: string[];
+            doubted: components["schemas"]["DoubtShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LimitsCell: {
@@ -4752,6 +4811,13 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "ratio" | "difference";
+        /**
+         * @description * `pass` - pass
+         *     * `system` - system
+         *     * `workload` - workload
+         * @enum {string}
+         */
+        ScopeEnum: "pass" | "system" | "workload";
         /** @description A search so far, and what to try next; `next` is None once it is done. */
         SearchShape: {
             entry: number | null;
@@ -5139,6 +5205,7 @@ export interface components {
             limits: {
                 [key: string]: number | null;
             };
+            noted?: components["schemas"]["DoubtShape"][];
         };
         /**
          * @description Frame times in ms over seconds since the start of the pass, with its hitches and sensor lanes.
@@ -5164,6 +5231,7 @@ export interface components {
             /** Format: double */
             first_drop_s: number | null;
             drop_cause: string;
+            not_recorded: components["schemas"]["DoubtShape"][];
         };
         /** @description What a rule has found in a sample; places are those of the sample as it was sent. */
         TriedShape: {
@@ -6587,6 +6655,35 @@ export interface operations {
             };
         };
     };
+    doubts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                doubt: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history_list: {
         parameters: {
             query?: never;
@@ -7298,6 +7395,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DistributionShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passes_doubts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pass_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoubtRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

@@ -10,6 +10,7 @@ export type Vocabulary = Pick<
   | "impressions"
   | "grades"
   | "pair_kinds"
+  | "doubts"
   | "outcomes"
   | "workload_kinds"
 >;
@@ -21,6 +22,7 @@ const UNREAD: Vocabulary = {
   impressions: [],
   grades: [],
   pair_kinds: {},
+  doubts: [],
   outcomes: {},
   workload_kinds: {},
 };

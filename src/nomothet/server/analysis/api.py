@@ -13,8 +13,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nomothet.server.analysis import commands, hypotheses, pairs, recorder, trust
-from nomothet.server.analysis.models import AsideRange, Hypothesis, Pair, PairKind, Status
+from nomothet.formats.words import DOUBTS
+from nomothet.server.analysis import commands, hypotheses, pairs, recorder, sensor_doubts, trust
+from nomothet.server.analysis.models import AsideRange, Hypothesis, Pair, PairKind, SensorDoubt, Status
+from nomothet.server.passes.models import Pass
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
@@ -116,6 +118,13 @@ def _test(review: int, pk: int | None) -> Test | None:
     return None if pk is None else get_object_or_404(Test.objects.select_related("workload"), pk=pk, review=review)
 
 
+class DoubtSerializer(serializers.Serializer[Any]):
+    sensor = serializers.CharField(max_length=80)
+    kind = serializers.ChoiceField(choices=list(DOUBTS))
+    reason = serializers.CharField(max_length=300)
+    scope = serializers.ChoiceField(choices=sensor_doubts.SCOPES)
+
+
 class RangesView(APIView):
     """Set a range of time of a pass aside."""
 
@@ -132,6 +141,28 @@ class RangeView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, kept: int) -> Response:
         commands.take_range_back(signed_in(request), get_object_or_404(AsideRange, pk=kept))
+        return Response(status=204)
+
+
+class DoubtsView(APIView):
+    """Doubt a sensor of a pass, of its system, or of its workload; or note one that is shown and not recorded."""
+
+    @extend_schema(request=DoubtSerializer, responses={201: None})
+    def post(self, request: Request, pass_id: uuid.UUID) -> Response:
+        owner = get_object_or_404(
+            Pass.objects.whole().select_related("test__workload", "column__configuration__system"), pk=pass_id
+        )
+        made = sensor_doubts.doubt_sensor(signed_in(request), owner, **_valid(DoubtSerializer(data=request.data)))
+        return Response({"id": made.pk}, status=201)
+
+
+class DoubtView(APIView):
+    """Let a sensor count again."""
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, doubt: int) -> Response:
+        held = get_object_or_404(SensorDoubt.objects.select_related("owner__test"), pk=doubt)
+        sensor_doubts.believe_sensor(signed_in(request), held)
         return Response(status=204)
 
 

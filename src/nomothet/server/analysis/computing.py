@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
+from django.db.models import Q
 
 from nomothet.core.errors import BadFrames
 from nomothet.core.frames import Floats, FrameFigures, figures_of_pieces
@@ -14,7 +15,8 @@ from nomothet.core.pass_analysis import Declared, PassAnalysis, analyse_pass
 from nomothet.core.per_second import Lane, lane_of
 from nomothet.core.segments import Counting, Rule, Span, pieces_that_count
 from nomothet.formats.series import unpack
-from nomothet.server.analysis.models import AsideRange
+from nomothet.formats.words import NOT_RECORDED
+from nomothet.server.analysis.models import AsideRange, SensorDoubt
 from nomothet.server.passes.models import Mark, Pass, Series
 from nomothet.server.reviews.models import Test
 from nomothet.server.systems.states import ConfigurationState
@@ -58,19 +60,27 @@ class Computed:
 
 
 def captures_of(owner: Pass) -> Captures:
-    """The captures of a pass; one query."""
+    """The captures of a pass, without the sensors that somebody doubts; two queries."""
+    doubted = doubted_sensors(owner)
     frames, starts_at, source, lanes = None, 0.0, "", []
     raw: list[RawLane] = []
     for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
         columns = unpack(bytes(series.blob)) if series.blob else {}
         if series.kind == "frames" and columns:
             frames, starts_at, source = columns["frame_ms"].astype(float), series.starts_at_s, series.source
-        elif columns:
+        elif columns and series.name.casefold() not in doubted:
             t, values = columns["t_s"].astype(float), columns["value"].astype(float)
             lane = lane_of(series.name, series.unit, t, values, series.capacity) if len(t) else None
             lanes += [lane] if lane else []
             raw.append(RawLane(series.name, series.unit, t, values))
     return Captures(frames, starts_at, lanes, source, raw)
+
+
+def doubted_sensors(owner: Pass) -> set[str]:
+    """The names of a pass's sensors that count for nothing, without regard to case; one query."""
+    noted = SensorDoubt.objects.filter(back_at=None).exclude(kind=NOT_RECORDED)
+    of_pass = Q(owner=owner) | Q(workload=owner.test.workload_id) | Q(system=owner.column.configuration.system_id)
+    return {name.casefold() for name in noted.filter(of_pass).values_list("sensor", flat=True)}
 
 
 def spans_by_pass(passes: Iterable[Pass]) -> dict[uuid.UUID, list[Span]]:

@@ -3,9 +3,10 @@
 from django.conf import settings
 from django.db import models
 
-from nomothet.formats.words import PAIR_KINDS
+from nomothet.formats.words import DOUBTS, PAIR_KINDS
 from nomothet.server.passes.models import OfPassQuerySet, Pass
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
 
 AUTHOR = settings.AUTH_USER_MODEL
@@ -101,6 +102,27 @@ class Untrusted(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workload", "metric"], name="one_distrust_of_a_metric")]
+
+
+class SensorDoubt(models.Model):
+    """A sensor that a person does not believe, of a pass, a system or a workload; taken back, it stays on record.
+
+    One that is "not recorded" is shown by some tool and cannot be recorded.
+    """
+
+    owner = models.ForeignKey(Pass, null=True, on_delete=models.CASCADE, related_name="doubts")
+    system = models.ForeignKey(System, null=True, on_delete=models.CASCADE, related_name="doubts")
+    workload = models.ForeignKey(Workload, null=True, on_delete=models.CASCADE, related_name="doubts")
+    sensor = models.CharField(max_length=80)
+    kind = models.CharField(max_length=12, choices=[(kind, kind) for kind in DOUBTS])
+    reason = models.CharField(max_length=300)
+    by = models.ForeignKey(AUTHOR, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    back_by = models.ForeignKey(AUTHOR, null=True, on_delete=models.PROTECT, related_name="+")
+    back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
 
 
 class PairKind(models.TextChoices):

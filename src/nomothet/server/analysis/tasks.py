@@ -30,6 +30,12 @@ def recompute_review(review: int) -> None:
 
 
 @task()
+def recompute_passes(passes: list[str]) -> None:
+    """Some passes, after a change of what is believed of their sensors."""
+    _recompute(uuid.UUID(one) for one in passes)
+
+
+@task()
 def recompute_old() -> None:
     """Passes that were computed by an earlier version of the method or by other rules, or never looked at."""
     old: list[uuid.UUID] = []

@@ -1,7 +1,7 @@
 """Traces of a pass, thinned for the screen without losing a spike."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -11,7 +11,9 @@ from nomothet.core.hitches import hitch_positions
 from nomothet.core.per_second import quantity_of
 from nomothet.core.sensor_trust import sensor_doubts
 from nomothet.formats.series import unpack
-from nomothet.server.analysis.models import Analysis
+from nomothet.formats.words import NOT_RECORDED
+from nomothet.server.analysis.models import Analysis, SensorDoubt
+from nomothet.server.analysis.sensor_doubts import doubts_of
 from nomothet.server.passes.models import Pass, Series
 from nomothet.server.reviews.models import Test
 from nomothet.words import says
@@ -21,6 +23,18 @@ Floats = NDArray[np.float64]
 MOST_POINTS = 8000
 # Lanes are low; they need fewer points than the frames.
 _LANE_SHARE = 4
+
+
+@dataclass(frozen=True)
+class DoubtShape:
+    """What a person has noted of a sensor; `kind` is one of formats.words.DOUBTS, `scope` pass, system or workload."""
+
+    id: int
+    sensor: str
+    kind: str
+    reason: str
+    by: str
+    scope: str
 
 
 @dataclass(frozen=True)
@@ -42,6 +56,8 @@ class LaneShape:
     peak: float | None
     # Why it is not to be trusted, in words.
     doubts: list[str]
+    # What people have noted of it; where there is anything, no figure and no finding rests on it.
+    doubted: list[DoubtShape]
 
 
 @dataclass(frozen=True)
@@ -74,6 +90,8 @@ class TraceShape:
     # When the run first dropped, and why.
     first_drop_s: float | None
     drop_cause: str
+    # Sensors that a tool shows and that cannot be recorded.
+    not_recorded: list[DoubtShape]
 
 
 @dataclass(frozen=True)
@@ -90,9 +108,11 @@ class TraceFrame:
     drop_cause: str
     # Declared limits by quantity.
     limits: dict[str, float | None]
+    # What people have noted of its sensors.
+    noted: list[DoubtShape] = field(default_factory=list)
 
 
-def trace_frame(test: Test, content: Mapping[str, Any]) -> TraceFrame:
+def trace_frame(test: Test, content: Mapping[str, Any], noted: Sequence[SensorDoubt] = ()) -> TraceFrame:
     """The frame of a pass's trace as things stand.
 
     Parameters
@@ -109,6 +129,17 @@ def trace_frame(test: Test, content: Mapping[str, Any]) -> TraceFrame:
         first_drop_s=trend.get("first_drop_s"),
         drop_cause=trend.get("cause") or "",
         limits={"temperature": declared.get("temperature_c"), "power": declared.get("power_w")},
+        noted=[
+            DoubtShape(
+                one.pk,
+                one.sensor,
+                one.kind,
+                one.reason,
+                one.by.display_name,
+                "pass" if one.owner_id else "system" if one.system_id else "workload",
+            )
+            for one in noted
+        ],
     )
 
 
@@ -129,7 +160,7 @@ def trace(
     points = min(max(points, 100), MOST_POINTS)
     if frame is None:
         analysis = Analysis.objects.filter(owner=owner).only("content").first()
-        frame = trace_frame(owner.test, analysis.content if analysis else {})
+        frame = trace_frame(owner.test, analysis.content if analysis else {}, doubts_of([owner])[owner.pk])
     frames = np.empty(0)
     ends = np.empty(0)
     starts_at = 0.0
@@ -142,7 +173,8 @@ def trace(
             starts_at = series.starts_at_s
         elif columns:
             limit = frame.limits.get(quantity_of(series.name, series.unit) or "")
-            lanes.append(_lane(series, columns, points, from_s, to_s, limit))
+            noted = [one for one in frame.noted if one.sensor.casefold() == series.name.casefold()]
+            lanes.append(_lane(series, columns, points, (from_s, to_s), limit, noted))
     t = starts_at + ends / 1000
     hitches = t[hitch_positions(frames, ends)] if len(frames) else t
     shown = _between(t, from_s, to_s)
@@ -163,6 +195,7 @@ def trace(
         bands=frame.bands,
         first_drop_s=frame.first_drop_s,
         drop_cause=frame.drop_cause,
+        not_recorded=[one for one in frame.noted if one.kind == NOT_RECORDED],
     )
 
 
@@ -194,13 +227,13 @@ def _lane(
     series: Series,
     columns: dict[str, NDArray[np.generic]],
     points: int,
-    from_s: float | None,
-    to_s: float | None,
+    stretch: tuple[float | None, float | None],
     limit: float | None,
+    noted: list[DoubtShape],
 ) -> LaneShape:
     t = columns["t_s"].astype(float)
     values = columns["value"].astype(float)
-    shown = _between(t, from_s, to_s)
+    shown = _between(t, *stretch)
     kept = shown[_thinned(values[shown], max(100, points // _LANE_SHARE))]
     there = values[np.isfinite(values)]
     return LaneShape(
@@ -215,4 +248,5 @@ def _lane(
         median=float(np.median(there)) if len(there) else None,
         peak=float(there.max()) if len(there) else None,
         doubts=says(sensor_doubts(values, series.unit, series.name)),
+        doubted=[one for one in noted if one.kind != NOT_RECORDED],
     )

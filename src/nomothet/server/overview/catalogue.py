@@ -8,7 +8,16 @@ from nomothet.core.parts import KINDS, ORIGINS, PRICE_BASES, SINGLE, SOURCES
 from nomothet.core.quantities import Spec
 from nomothet.core.readings import READING_METHODS, usual_half_widths
 from nomothet.core.sensors import SENSORS
-from nomothet.formats.words import FRAME_METRICS, GRADES, IMPRESSIONS, LOW_DEFINITIONS, OUTCOMES, PAIR_KINDS, SPANS
+from nomothet.formats.words import (
+    DOUBTS,
+    FRAME_METRICS,
+    GRADES,
+    IMPRESSIONS,
+    LOW_DEFINITIONS,
+    OUTCOMES,
+    PAIR_KINDS,
+    SPANS,
+)
 from nomothet.server.workloads.models import Kind
 
 
@@ -86,6 +95,7 @@ class CatalogueShape:
     impressions: list[str]
     grades: list[str]
     pair_kinds: dict[str, str]
+    doubts: list[str]
     outcomes: dict[str, str]
     workload_kinds: dict[str, str]
 
@@ -111,6 +121,7 @@ def catalogue() -> CatalogueShape:
         impressions=list(IMPRESSIONS),
         grades=list(GRADES),
         pair_kinds=dict(PAIR_KINDS),
+        doubts=list(DOUBTS),
         outcomes=dict(OUTCOMES),
         workload_kinds={one.value: str(one.label) for one in Kind},
     )

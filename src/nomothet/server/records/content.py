@@ -1,6 +1,5 @@
 """What a record holds: all that the public page shows, frozen."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -12,6 +11,7 @@ from nomothet.core.settings import setting_of
 from nomothet.formats.output import OUTPUT
 from nomothet.formats.words import GRADES, OUTCOMES
 from nomothet.server.analysis.models import Analysis
+from nomothet.server.analysis.sensor_doubts import doubts_of
 from nomothet.server.evidence.cell import CaptureShape
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.ladders.queries import LadderShape, ladders
@@ -147,18 +147,24 @@ def _passes(review: Review) -> list[RecordPass]:
     found = list(
         Pass.objects.whole()
         .filter(test__review=review)
-        .select_related("test", "brought_by", "bench__system")
+        .select_related("test", "brought_by", "bench__system", "column__configuration")
         .prefetch_related("remarks", "pictures")
         .order_by("test__position", "column__position", "number")
     )
     marks = marks_of([owner.pk for owner in found])
+    noted = doubts_of(found)
     return [
-        _pass(owner, captures.get(owner.pk, []), contents.get(owner.pk, {}), marks.get(str(owner.pk), []))
+        _pass(
+            owner,
+            captures.get(owner.pk, []),
+            trace_frame(owner.test, contents.get(owner.pk, {}), noted[owner.pk]),
+            marks.get(str(owner.pk), []),
+        )
         for owner in found
     ]
 
 
-def _pass(owner: Pass, captures: list[CaptureShape], content: Mapping[str, Any], marks: list[Mark]) -> RecordPass:
+def _pass(owner: Pass, captures: list[CaptureShape], frame: TraceFrame, marks: list[Mark]) -> RecordPass:
     return RecordPass(
         id=str(owner.pk),
         test=owner.test_id,
@@ -177,7 +183,7 @@ def _pass(owner: Pass, captures: list[CaptureShape], content: Mapping[str, Any],
         typed_by=owner.brought_by.display_name if owner.brought_by and owner.origin == Origin.TYPED else "",
         started_at=owner.started_at,
         has_trace=any(capture.kind == "frames" for capture in captures),
-        frame=trace_frame(owner.test, content),
+        frame=frame,
         captures=captures,
         marks=[
             RecordMark(

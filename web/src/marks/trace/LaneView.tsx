@@ -66,7 +66,14 @@ export function LaneView({ name, cells, range, at, last, onStretch, onCursor }: 
   }, [lanes, from, to, end, last, onStretch, onCursor]);
   const sensor = lanes[0]?.lane;
   if (!sensor) return null;
-  const doubts = [...new Set(lanes.flatMap(({ lane }) => lane.doubts))];
+  const doubts = [
+    ...new Set(
+      lanes.flatMap(({ lane }) => [
+        ...(lane.doubted ?? []).map((one) => `${one.kind}, in no figure: ${one.reason}`),
+        ...lane.doubts,
+      ]),
+    ),
+  ];
   // Of a temperature the peak is asked for, of everything else the usual.
   const hottest = sensor.unit === "°C";
   const usual = hottest ? "peak" : "median";

@@ -14,6 +14,7 @@ import { SavePicture } from "../SavePicture";
 import { captionOf } from "./caption";
 import { hasFrames, hasTrace, type ChosenPass } from "./chosen";
 import { RangeActs } from "./RangeActs";
+import { SensorsOf } from "./SensorsOf";
 import { useMatrix, useReview } from "../../../api/review";
 import { useMay } from "../../../api/session";
 
@@ -114,6 +115,7 @@ export function TraceView({ test, chosen }: Props) {
       />
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1">
         {first && <RangeActs pass={first.pass} stretch={stretch} shift={shifts[0]?.shift ?? 0} />}
+        {first && steady[0] && <SensorsOf pass={first.pass.id} trace={steady[0].trace} />}
         <SavePicture svg={svg} name={`trace-${test?.workload ?? "cell"}`} />
       </div>
     </div>
