@@ -3,6 +3,8 @@
 import uuid
 from typing import Any
 
+from django.test import override_settings
+
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.ladders.commands import go_on
 from nomothet.server.ladders.models import Going, Ladder
@@ -15,6 +17,10 @@ METER = {"method": "meter", "half_width": 0.1}
 PRESETS = ("ultra", "high", "medium")
 
 
+AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
+
+
+@override_settings(TASKS=AT_ONCE)
 class LadderTest(SceneTest):
     def setUp(self) -> None:
         super().setUp()
@@ -50,8 +56,6 @@ class LadderTest(SceneTest):
         with self.captureOnCommitCallbacks(execute=True):
             answer = Browser("tester").send("put", path, {"cells": [{**cell, "text": text, **METER}]})
         self.assertEqual(answer.status_code, 201, answer.content)
-        for going in Going.objects.all():
-            go_on(going.ladder, going.column)
 
     def descend(self, who: str = "tester", columns: tuple[int, ...] = (0,)) -> Any:
         body = {"columns": [self.scene.columns[at].pk for at in columns], "passes": 1}
@@ -90,7 +94,8 @@ class Found(LadderTest):
             "metric": "average_fps",
             "text": "n (no launcher)",
         }
-        Browser("tester").send("put", path, {"cells": [cell]})
+        answer = Browser("tester").send("put", path, {"cells": [cell]})
+        self.assertEqual(answer.status_code, 201, answer.content)
         self.assertEqual(self.cell()["rungs"][0]["word"], "missed")
 
     def test_without_a_target_nothing_is_judged(self) -> None:
@@ -155,8 +160,6 @@ class Descending(LadderTest):
         self.descend()
         with self.captureOnCommitCallbacks(execute=True):
             self.bench.deliver(steady(45))
-        for going in Going.objects.all():
-            go_on(going.ladder, going.column)
         self.assertEqual(self.owed(), ["high"])
 
 

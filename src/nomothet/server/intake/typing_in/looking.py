@@ -55,7 +55,9 @@ def look_at_one(cells: Cells, typed: Typed) -> Looked:
     except BadQuantity as error:
         return Looked(typed, metric.unit, error=str(error))
     chosen = replace(typed, method=method, half_width=half_width)
-    return Looked(chosen, metric.unit, landings, asks_method=not method)
+    # How a pass ended, or that there is none, is no reading.
+    reads = any(one.value is not None for one in readings)
+    return Looked(chosen, metric.unit, landings, asks_method=reads and not method)
 
 
 def _landings(

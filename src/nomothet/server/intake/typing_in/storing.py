@@ -1,7 +1,7 @@
 """Storing what was typed, all of it or none; in a few statements whatever the number of cells."""
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from django.db import transaction
 from django.utils import timezone
@@ -17,6 +17,7 @@ from nomothet.server.intake.typing_in.cells import NOBODY_ELSE, Cells, Hands, La
 from nomothet.server.intake.typing_in.looking import look_at_one
 from nomothet.server.passes.commands import stamp
 from nomothet.server.passes.models import Figure, Gap, Origin, Pass, Remark
+from nomothet.server.passes.signals import pass_changed
 from nomothet.server.passes.stamping import Stamps
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -52,9 +53,7 @@ def store(
             )
         _Batch(user, batch, cells, hands).store(looked)
         _remember_methods(cells, looked)
-        stamp(review.tests.all())
-        announce("pass", review=review.pk)
-        announce("docket", review=review.pk)
+        _tell(review, {(one.typed.test, one.typed.column) for one in looked})
     return looked
 
 
@@ -78,9 +77,15 @@ def take_back_batch(user: User, review: Review, batch: uuid.UUID) -> None:
                 Remark.objects.create(owner=owner, act="set_aside", reason="typing was taken back", by=user)
         owe_again(own)
         Gap.objects.filter(batch=batch, test__review=review).delete()
-        stamp(review.tests.all())
-        announce("pass", review=review.pk)
-        announce("docket", review=review.pk)
+        _tell(review, {(owner.test_id, owner.column_id) for owner in own.values()})
+
+
+def _tell(review: Review, cells: Iterable[tuple[int, int]]) -> None:
+    stamp(review.tests.all())
+    announce("pass", review=review.pk)
+    announce("docket", review=review.pk)
+    for test, column in cells:
+        pass_changed.send(Pass, test=test, column=column)
 
 
 def _remember_methods(cells: Cells, looked: Sequence[Looked]) -> None:
