@@ -35,6 +35,8 @@ GRADES = ("none", "just there", "noticeable", "disturbing", "unbearable")
 # What a person can say of a sensor; one that is shown by a tool and cannot be recorded is noted the same way.
 NOT_RECORDED = "not recorded"
 DOUBTS = ("wrong", "hidden", "stands still", NOT_RECORDED)
+# What can be said of two pictures beside each other.
+PICTURE_VERDICTS = ("equal", "not equal", "cannot tell")
 # Why two rows are looked at together.
 PAIR_KINDS = {
     "play": "built-in test and real play",

@@ -8,6 +8,7 @@ from nomothet.server.analysis import api as analysis
 from nomothet.server.docket import api as docket
 from nomothet.server.docket.api import DocketView, EntryView
 from nomothet.server.evidence import api as evidence
+from nomothet.server.evidence import pictures_api as pictures
 from nomothet.server.feed.api import feed
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
@@ -168,6 +169,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/ladders/<int:ladder>/descent", ladders.DescentView.as_view()),
     path("api/reviews/<int:review>/completeness", CompletenessView.as_view()),
     path("api/reviews/<int:review>/pairs", evidence.PairsView.as_view()),
+    path("api/reviews/<int:review>/pictures", pictures.PicturesOfView.as_view()),
+    path("api/picture-pairs/<int:pair>", pictures.PicturePairView.as_view()),
     path("api/reviews/<int:review>/enough", evidence.EnoughView.as_view()),
     path("api/reviews/<int:review>/specified", evidence.SpecifiedView.as_view()),
     path("api/reviews/<int:review>/recorder", analysis.RecorderView.as_view()),

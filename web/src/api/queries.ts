@@ -121,6 +121,13 @@ export const laddersQuery = (review: number) =>
       body(await api.GET("/api/reviews/{review}/ladders", { params: { path: { review } } })),
   });
 
+export const picturesQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["pictures", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/pictures", { params: { path: { review } } })),
+  });
+
 /** The sensors that the passes of a review have recorded. */
 export const sensorsQuery = (review: number) =>
   queryOptions({

@@ -29,8 +29,9 @@ export const STALE = {
     "hand",
     "system-log",
     "ladders",
+    "pictures",
   ],
-  marks: ["marks", "cell", "trace", "distribution"],
+  marks: ["marks", "cell", "trace", "distribution", "pictures"],
   docket: [
     "matrix",
     "docket",
@@ -63,6 +64,7 @@ export const STALE = {
     "specified",
     "hypotheses",
     "ladders",
+    "pictures",
   ],
   record: ["review", "reviews", "record"],
   looks: ["matrix", "cell", "completeness"],
@@ -100,6 +102,7 @@ const OF_A_REVIEW: ReadonlySet<string> = new Set([
   "specified",
   "hypotheses",
   "ladders",
+  "pictures",
 ]);
 
 export function isKind(kind: string): kind is ChangeKind {

@@ -1015,6 +1015,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/picture-pairs/{pair}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["picture_pairs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{picture}": {
         parameters: {
             query?: never;
@@ -1620,6 +1636,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["reviews_pasted_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_pictures_retrieve"];
+        put?: never;
+        post: operations["reviews_pictures_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4287,6 +4319,25 @@ export interface components {
             /** Format: double */
             end_s: number;
         };
+        PicturePairRequest: {
+            picture_a: number;
+            picture_b: number;
+            verdict: components["schemas"]["VerdictEnum"];
+            /** @default  */
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PicturePairShape: {
+            id: number;
+            a: components["schemas"]["PictureSide"];
+            b: components["schemas"]["PictureSide"];
+            verdict: string;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            said: string;
+        };
         PictureRequest: {
             /** Format: binary */
             file: string;
@@ -4304,6 +4355,21 @@ export interface components {
             /** Format: double */
             at_s: number | null;
             by: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PictureSide: {
+            id: number;
+            test: number;
+            column: number;
+            number: number;
+            caption: string;
+            width: number;
+            height: number;
+        };
+        /** @description PicturesShape(pictures: list[nomothet.server.evidence.picture_pairs.PictureSide], pairs: list[nomothet.server.evidence.picture_pairs.PicturePairShape]) */
+        PicturesShape: {
+            pictures: components["schemas"]["PictureSide"][];
+            pairs: components["schemas"]["PicturePairShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Pip: {
@@ -4492,6 +4558,7 @@ export interface components {
             configurations: components["schemas"]["RecordConfiguration"][];
             passes: components["schemas"]["RecordPass"][];
             ladders: components["schemas"]["LadderShape"][];
+            picture_pairs: components["schemas"]["PicturePairShape"][];
             measured_by: string[];
             published_by: string;
             /** Format: date-time */
@@ -5307,6 +5374,13 @@ export interface components {
             capacity: number | null;
             typed: boolean;
         };
+        /**
+         * @description * `equal` - equal
+         *     * `not equal` - not equal
+         *     * `cannot tell` - cannot tell
+         * @enum {string}
+         */
+        VerdictEnum: "equal" | "not equal" | "cannot tell";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
             configuration: number;
@@ -7915,6 +7989,35 @@ export interface operations {
             };
         };
     };
+    picture_pairs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pair: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pictures_retrieve: {
         parameters: {
             query?: never;
@@ -9553,6 +9656,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastedTableShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pictures_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pictures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PicturePairRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesShape"];
                 };
             };
             /** @description Refused */

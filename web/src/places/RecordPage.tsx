@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useParams } from "react-router";
 import { recordQuery } from "../api/queries";
+import { Beside } from "../sheets/pictures/Beside";
 import { LadderTable } from "../sheets/ladders/LadderTable";
 import { DifferenceTable } from "../sheets/DifferenceTable";
 import { limits } from "../sheets/matrix/lenses/limits";
@@ -58,6 +59,16 @@ export function RecordPage() {
           {content.ladders.length > 0 && (
             <Section title="Recommended settings">
               <LadderTable ladders={content.ladders} />
+            </Section>
+          )}
+          {content.picture_pairs.length > 0 && (
+            <Section title="Pictures beside each other">
+              {content.picture_pairs.map((pair) => (
+                <div key={pair.id} className="mb-4">
+                  <p className="mb-1">{pair.said}</p>
+                  <Beside pair={pair} address={(id) => `/api/records/${slug}/pictures/${id}`} />
+                </div>
+              ))}
             </Section>
           )}
           <Section title="To be read with it">

@@ -3,8 +3,8 @@
 from django.conf import settings
 from django.db import models
 
-from nomothet.formats.words import DOUBTS, PAIR_KINDS
-from nomothet.server.passes.models import OfPassQuerySet, Pass
+from nomothet.formats.words import DOUBTS, PAIR_KINDS, PICTURE_VERDICTS
+from nomothet.server.passes.models import OfPassQuerySet, Pass, Picture
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
@@ -120,6 +120,22 @@ class SensorDoubt(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     back_by = models.ForeignKey(AUTHOR, null=True, on_delete=models.PROTECT, related_name="+")
     back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+
+class PicturePair(models.Model):
+    """What somebody says of two pictures of one test on two configurations: a statement of the review."""
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="picture_pairs")
+    picture_a = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
+    picture_b = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
+    verdict = models.CharField(max_length=11, choices=[(verdict, verdict) for verdict in PICTURE_VERDICTS])
+    # What differs, or why nobody can tell.
+    words = models.CharField(max_length=400, blank=True)
+    by = models.ForeignKey(AUTHOR, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["at", "pk"]

@@ -5,6 +5,7 @@ import io
 from typing import BinaryIO
 
 from django.db import IntegrityError, transaction
+from django.db.models import ProtectedError
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from nomothet.server.feed.commands import announce
@@ -66,10 +67,13 @@ def take_picture_off(user: User, picture: Picture) -> None:
     require(user, Act.RECORD)
     if picture.owner.record_set.exists():
         raise conflict("A published record shows this picture, so it stays. A new edition can leave the pass out.")
-    with transaction.atomic():
-        review, owner = picture.owner.test.review_id, picture.owner_id
-        picture.delete()
-        announce("marks", review=review, id=str(owner))
+    try:
+        with transaction.atomic():
+            review, owner = picture.owner.test.review_id, picture.owner_id
+            picture.delete()
+            announce("marks", review=review, id=str(owner))
+    except ProtectedError:
+        raise conflict("The review says something of this picture beside another; take that off first.") from None
 
 
 def _read(content: bytes) -> tuple[Image.Image, str]:

@@ -13,6 +13,7 @@ from nomothet.formats.words import GRADES, OUTCOMES
 from nomothet.server.analysis.models import Analysis
 from nomothet.server.analysis.sensor_doubts import doubts_of
 from nomothet.server.evidence.cell import CaptureShape
+from nomothet.server.evidence.picture_pairs import PicturePairShape, picture_pairs
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.ladders.queries import LadderShape, ladders
 from nomothet.server.matrix.export import comparison_lines, figure_lines
@@ -108,6 +109,8 @@ class RecordContent:
     passes: list[RecordPass]
     # The most demanding settings that meet the targets, by ladder and configuration.
     ladders: list[LadderShape]
+    # What is said of pictures beside each other.
+    picture_pairs: list[PicturePairShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
     measured_by: list[str]
     published_by: str
@@ -124,6 +127,7 @@ def record_content(review: Review, matrix: MatrixShape, user: User, now: datetim
         configurations=_configurations(review),
         passes=passes,
         ladders=ladders(review, matrix),
+        picture_pairs=picture_pairs(review),
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,
         published_at=now,

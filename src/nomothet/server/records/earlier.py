@@ -13,6 +13,8 @@ from nomothet.words.numbers import figure, signed
 Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
 _WITHOUT_LADDERS = 4
+# What earlier records say nothing of.
+_UNSTATED: Data = {"ladders": [], "picture_pairs": []}
 # What passes of earlier records say nothing of.
 _UNTOLD = {"action": "", "fallback": "", "run_group": "", "helped_by": "", "typed_by": ""}
 
@@ -22,13 +24,14 @@ def readable(content: Data) -> Data:
 
     The first format told differences so that better was above 0; they become the plain change of the value. What it
     did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
-    and the third knew neither first runs nor who helped. The fourth had no ladders.
+    and the third knew neither first runs nor who helped. The fourth had neither ladders nor pictures beside
+    each other.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
         return content
     if kept == _WITHOUT_LADDERS:
-        return {**content, "ladders": []}
+        return {**content, **_UNSTATED}
     matrix = content["matrix"]
     if kept >= _WITHOUT_NOTES:
         passes = [{**_UNTOLD, **one} for one in content["passes"]]
@@ -37,7 +40,7 @@ def readable(content: Data) -> Data:
         matrix = {**matrix, "rows": [_untold_row(row) for row in matrix["rows"]]}
         return {
             **content,
-            "ladders": [],
+            **_UNSTATED,
             "passes": passes,
             "matrix": {**matrix, "totals": {"first": 0, **matrix.get("totals", {})}},
         }
@@ -45,7 +48,7 @@ def readable(content: Data) -> Data:
         **content,
         "format": 1,
         "configurations": [],
-        "ladders": [],
+        **_UNSTATED,
         "measured_by": [],
         "passes": [_pass(one) for one in content["passes"]],
         "matrix": {

@@ -4,6 +4,7 @@ import { Menu } from "../../../design/Menu";
 import { CompletenessDialog } from "./CompletenessDialog";
 import { EnoughDialog } from "./EnoughDialog";
 import { PairsDialog } from "./PairsDialog";
+import { PicturesDialog } from "./PicturesDialog";
 import { RecorderDialog } from "./RecorderDialog";
 import { SpecifiedDialog } from "./SpecifiedDialog";
 import { useReview } from "../../../api/review";
@@ -14,6 +15,7 @@ const LOOKS = [
   "How much memory is enough",
   "Specified against measured",
   "What recording costs",
+  "Pictures beside each other",
 ] as const;
 type Look = (typeof LOOKS)[number];
 
@@ -33,6 +35,7 @@ export function EvidenceMenu() {
       {look === "Pairs of tests" && <PairsDialog onClose={close} />}
       {look === "How much memory is enough" && <EnoughDialog onClose={close} />}
       {look === "Specified against measured" && <SpecifiedDialog onClose={close} />}
+      {look === "Pictures beside each other" && <PicturesDialog onClose={close} />}
       {look === "What recording costs" && <RecorderDialog onClose={close} />}
     </>
   );
