@@ -3,8 +3,10 @@
 from typing import Any
 from urllib.parse import quote
 
+from django.utils import timezone
+
 from nomothet.server.shelf.commands import add_part
-from nomothet.server.shelf.models import Part
+from nomothet.server.shelf.models import Part, Price
 from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import state_of
@@ -223,6 +225,40 @@ class SeveralParts(SettingUp):
         self.assertEqual(rows["part.storage 2.capacity_gb"]["parents"], ["part.storage 2", "system"])
 
 
+class FittingInTheBrief(Planning):
+    def fit(self, place: str, parts: dict[int, int | None], who: str = "editor") -> Any:
+        return self.send("put", "/fitted", {"place": place, "parts": parts}, who=who)
+
+    def columns(self) -> list[int]:
+        return [column["id"] for column in self.review["columns"]]
+
+    def test_a_part_is_fitted_on_all_or_emptied(self) -> None:
+        slab = add_part(None, kind="storage", name="slab", attributes=[])
+        first, second = self.columns()
+        self.assertEqual(self.fit("storage", {first: slab.pk, second: slab.pk}).status_code, 200)
+        self.assertNotIn("part.storage", self.rows())
+        self.fit("storage", {second: None})
+        row = self.rows()["part.storage"]
+        self.assertEqual((row["values"][str(first)], row["values"][str(second)]), ("slab", None))
+
+    def test_a_kit_goes_into_the_slots_that_are_filled_first(self) -> None:
+        first, _ = self.columns()
+        self.fit("memory_kit", {first: self.large.pk})
+        slots = {slot: (fit.part.pk, fit.module) for slot, fit in state_of(self.base).slots.items()}
+        self.assertEqual(slots, {"A2": (self.large.pk, 1), "B2": (self.large.pk, 2)})
+
+    def test_what_cannot_be_is_refused_and_nothing_is_changed(self) -> None:
+        first, second = self.columns()
+        many = add_part(
+            None, kind="memory_kit", name="eight", attributes=[{"key": "modules", "value": 8, "source": "label"}]
+        )
+        self.problem(self.fit("memory_kit", {first: self.large.pk, second: many.pk}), 422)
+        self.assertEqual(state_of(self.base).slots["A2"].part, self.small)
+        self.problem(self.fit("storage", {first: self.small.pk}), 422)
+        self.problem(self.fit("storage", {first: 10**6}), 422)
+        self.problem(self.fit("storage", {first: None}, who="tester"), 403)
+
+
 class PastedParts(SettingUp):
     TABLE = "name\tcapacity (GB)\tcolour\nslab 500\t500\tgrey\nslab 2000\t2 TB\t\n"
 
@@ -258,6 +294,15 @@ class PastedParts(SettingUp):
                 problem = self.problem(self.paste(text, store=True), 422)
                 self.assertIn("Line 4", problem["detail"])
                 self.assertFalse(Part.objects.filter(kind="storage").exists())
+
+    def test_prices_are_of_today_with_their_basis(self) -> None:
+        text = "name\tprice (EUR)\tbasis\tcapacity\nslab 500\t38,50\tused\t500 GB\nslab 1000\t€ 61\t\t1000 GB"
+        self.paste(text, store=True)
+        prices = {one.part.name: (float(one.amount), one.basis, one.currency) for one in Price.objects.all()}
+        self.assertEqual(prices, {"slab 500": (38.5, "used", "EUR"), "slab 1000": (61.0, "street", "EUR")})
+        self.assertEqual(Price.objects.first().on, timezone.localdate())  # type: ignore[union-attr]
+        for cells, words in (("slab 9\t40 CHF\t\t1", "no price"), ("slab 9\t40\tguessed\t1", "no basis")):
+            self.assertIn(words, self.paste(f"{text}\n{cells}").json()["parts"][2]["problem"])
 
     def test_a_table_without_names_says_what_it_wants(self) -> None:
         self.assertIn("name", self.problem(self.paste("capacity\n500"), 422)["detail"])

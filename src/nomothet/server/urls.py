@@ -108,6 +108,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/caveats", plan_api.CaveatsView.as_view()),
     path("api/reviews/<int:review>/caveats/<str:aspect>", plan_api.CaveatView.as_view()),
     path("api/reviews/<int:review>/combination", plan_api.CombinationView.as_view()),
+    path("api/reviews/<int:review>/fitted", plan_api.FittingView.as_view()),
     path("api/reviews/<int:review>/equal", plan_api.EqualView.as_view()),
     path("api/reviews/<int:review>/paste", plan_api.PasteView.as_view()),
     path("api/reviews/<int:review>/matrix", MatrixView.as_view()),

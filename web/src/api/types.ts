@@ -1476,6 +1476,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Parts at one place of the configurations. */
+        put: operations["reviews_fitted_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/hypotheses": {
         parameters: {
             query?: never;
@@ -3121,6 +3138,12 @@ export interface components {
             /** Format: double */
             average_fps: number | null;
             remarks: string[];
+        };
+        FittingRequest: {
+            place: string;
+            parts: {
+                [key: string]: number | null;
+            };
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         FlagShape: {
@@ -9135,6 +9158,40 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_fitted_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FittingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
                 };
             };
             /** @description Refused */

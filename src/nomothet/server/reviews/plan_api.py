@@ -21,6 +21,7 @@ from nomothet.server.reviews.commands import columns as columns_commands
 from nomothet.server.reviews.commands import equal, factors, own_metrics, test_table
 from nomothet.server.reviews.commands import tests as tests_commands
 from nomothet.server.reviews.commands.combination import add_combination
+from nomothet.server.reviews.commands.fitting import fit_on_columns
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.own_metrics import KINDS
 from nomothet.server.reviews.queries import ReviewShape
@@ -162,6 +163,11 @@ class EqualSerializer(serializers.Serializer[Any]):
 class CombinationSerializer(serializers.Serializer[Any]):
     factor = serializers.CharField(max_length=60)
     like = serializers.IntegerField()
+
+
+class FittingSerializer(serializers.Serializer[Any]):
+    place = serializers.CharField(max_length=60)
+    parts = serializers.DictField(child=serializers.IntegerField(allow_null=True), allow_empty=False)
 
 
 class PasteSerializer(serializers.Serializer[Any]):
@@ -355,6 +361,18 @@ class CombinationView(APIView):
             like = get_object_or_404(Column.objects.select_related("configuration"), pk=wanted["like"], review=review)
             add_combination(signed_in(request), found, wanted["factor"], like)
         return review_response(review_of(review), status=201)
+
+
+class FittingView(APIView):
+    """Parts at one place of the configurations."""
+
+    @extend_schema(request=FittingSerializer, responses=shape(ReviewShape))
+    def put(self, request: Request, review: int) -> Response:
+        with editing(review) as found:
+            wanted = _valid(FittingSerializer(data=request.data))
+            parts = {int(pk): part for pk, part in wanted["parts"].items() if pk.isdigit()}
+            fit_on_columns(signed_in(request), found, wanted["place"], parts)
+        return review_response(review_of(review))
 
 
 class EqualView(APIView):

@@ -3,23 +3,27 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from nomothet.core.errors import BadQuantity
-from nomothet.core.parts import KINDS, Attribute, read_attributes
+from nomothet.core.parts import KINDS, PRICE_BASES, Attribute, read_attributes
 from nomothet.core.quantities import Spec, text_of
 from nomothet.formats.pasted.grids import grids_of
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import unusable
-from nomothet.server.shelf.commands import add_part
+from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 
 _MOST = 200
 _NAMES = ("name", "part", "model")
-_ORIGIN = "origin"
+_ORIGIN, _PRICE, _BASIS = "origin", "price", "basis"
+_USUAL_BASIS = "street"
+_AMOUNT = re.compile(r"(?:€|EUR)?\s*(\d{1,9}(?:[.,]\d{1,2})?)\s*(?:€|EUR)?", re.IGNORECASE)
 _UNIT = re.compile(r"\s*(?:\(([^()]{1,12})\)|\bin ([^\s]{1,12}))\s*$")
 
 
@@ -46,6 +50,8 @@ class _Line:
     name: str
     origin: str
     attributes: list[Attribute]
+    price: Decimal | None
+    basis: str
     problem: str
 
 
@@ -74,7 +80,10 @@ def store_parts(user: User, kind: str, text: str, source: str) -> PastedPartsSha
             if not there:
                 given = [_given(attribute) for attribute in one.attributes]
                 origin = {"origin": one.origin} if one.origin else {}
-                add_part(user, kind=kind, name=one.name, attributes=given, **origin)
+                part = add_part(user, kind=kind, name=one.name, attributes=given, **origin)
+                if one.price is not None:
+                    today = timezone.localdate()
+                    add_price(user, part, amount=one.price, currency="EUR", on=today, basis=one.basis)
                 stored += 1
     return PastedPartsShape([_shape(one, there) for one, there in known], stored)
 
@@ -90,6 +99,7 @@ def _with_known(kind: str, lines: Sequence[_Line]) -> list[tuple[_Line, bool]]:
 
 def _shape(one: _Line, there: bool) -> PastedPart:
     facts = [f"{a.label} {text_of(Spec(a.key, a.label, unit=a.unit), a.value)}" for a in one.attributes]
+    facts += [f"{one.price:.2f} EUR, {one.basis}"] if one.price is not None else []
     return PastedPart(one.number, one.name, facts, there, one.problem)
 
 
@@ -110,14 +120,15 @@ def _lines(kind: str, text: str, source: str) -> list[_Line]:
     seen: set[str] = set()
     lines = []
     for number, cells in enumerate(rest, 2):
-        name, origin, problem = " ".join(cells[at_name].split())[:121], "", ""
+        name, problem = " ".join(cells[at_name].split())[:121], ""
+        said = {_ORIGIN: "", _PRICE: "", _BASIS: _USUAL_BASIS}
         given = []
         for at, cell in enumerate(cells):
             value = cell.strip()
             if at == at_name or not value or not heads[at]:
                 continue
-            if heads[at]["key"] == _ORIGIN:
-                origin = value
+            if heads[at]["key"] in said:
+                said[heads[at]["key"]] = value
             else:
                 given.append({**heads[at], "value": _value(value, heads[at]), "source": source})
         attributes: list[Attribute] = []
@@ -131,11 +142,22 @@ def _lines(kind: str, text: str, source: str) -> list[_Line]:
             problem = "Its name is longer than 120 characters."
         elif name.casefold() in seen:
             problem = f"{name} is there twice; keep one line of it."
-        elif origin and origin not in origins:
-            problem = f"{origin!r} is no origin; it is one of {', '.join(origins)}."
+        elif said[_ORIGIN] and said[_ORIGIN] not in origins:
+            problem = f"{said[_ORIGIN]!r} is no origin; it is one of {', '.join(origins)}."
+        elif said[_BASIS] not in PRICE_BASES:
+            problem = f"{said[_BASIS]!r} is no basis of a price; it is one of {', '.join(PRICE_BASES)}."
+        price = _price(said[_PRICE])
+        if said[_PRICE] and price is None:
+            problem = problem or f"{said[_PRICE]!r} is no price in EUR; one in another currency is added on the shelf."
         seen.add(name.casefold())
-        lines.append(_Line(number, name, origin, attributes, problem))
+        lines.append(_Line(number, name, said[_ORIGIN], attributes, price, said[_BASIS], problem))
     return lines
+
+
+def _price(text: str) -> Decimal | None:
+    """An amount in EUR, with or without its sign; None where it is none."""
+    found = _AMOUNT.fullmatch(text)
+    return Decimal(found[1].replace(",", ".")) if found else None
 
 
 def _head(cell: str, specs: Mapping[str, Spec]) -> dict[str, str]:
@@ -144,8 +166,8 @@ def _head(cell: str, specs: Mapping[str, Spec]) -> dict[str, str]:
     unit = _UNIT.search(words)
     plain = words[: unit.start()] if unit else words
     said = (unit[1] or unit[2]) if unit else ""
-    if plain.casefold() == _ORIGIN:
-        return {"key": _ORIGIN}
+    if plain.casefold() in (_ORIGIN, _PRICE, _BASIS):
+        return {"key": plain.casefold()}
     for spec in specs.values():
         if plain.casefold() in (spec.label.casefold(), spec.key):
             return {"key": spec.key, "said": said}

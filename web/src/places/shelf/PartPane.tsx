@@ -41,7 +41,7 @@ export function PartPane({ part, catalogue, may, onClose, onChoose }: Props) {
         </Button>
       </div>
       <p className="mb-3 text-note text-quiet">
-        {part.kind_label}, {part.origin}
+        {part.kind_label}, {part.origin === "not said" ? "origin not said" : part.origin}
         {part.origin_note && `, ${part.origin_note}`}
       </p>
       {editing ? (

@@ -67,7 +67,7 @@ export function PasteParts({ catalogue, kind: first, onClose }: Props) {
       </div>
       <Field
         label="The table"
-        hint={`The first line names the columns: name, and any of ${known?.attributes.map((one) => one.label).join(", ")}, or others. A unit may stand behind a name in brackets.`}
+        hint={`The first line names the columns: name, and any of ${known?.attributes.map((one) => one.label).join(", ")}, origin, price and basis, or others. A unit may stand behind a name in brackets; prices are in EUR of today.`}
       >
         <textarea
           rows={6}

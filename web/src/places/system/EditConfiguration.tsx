@@ -123,7 +123,12 @@ export function EditConfiguration({ system, configuration, base: first, onClose,
         )}
         <SettingRows rows={settings} onChange={setSettings} base={base?.settings ?? {}} />
         {parts.data && catalogue.data && (
-          <Places places={places} setPlaces={setPlaces} parts={parts.data} kinds={catalogue.data.kinds} />
+          <Places
+            places={places}
+            setPlaces={setPlaces}
+            parts={parts.data}
+            kinds={catalogue.data.kinds.filter((kind) => kind.key !== "memory_kit" || !system.slots.length)}
+          />
         )}
         <Field
           label="Cannot be built because"
@@ -235,9 +240,7 @@ interface PlacesProps {
 }
 
 function Places({ places, setPlaces, parts, kinds }: PlacesProps) {
-  const offered = kinds.filter(
-    (kind) => kind.key !== "memory_kit" && parts.some((part) => part.kind === kind.key),
-  );
+  const offered = kinds.filter((kind) => parts.some((part) => part.kind === kind.key));
   const rows = offered.flatMap((kind) => placesOf(kind, places));
   return (
     <details className="mb-4 text-note">

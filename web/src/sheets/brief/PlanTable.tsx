@@ -6,6 +6,7 @@ import { count } from "../../marks/words";
 import type { Opened } from "./opened";
 import { AcceptDialog } from "./AcceptDialog";
 import { DeclareTogether } from "./DeclareTogether";
+import { NewPartRow } from "./NewPartRow";
 import { NewSetting } from "./NewSetting";
 import { ColumnHead } from "./ColumnHead";
 import { PasteDialog } from "./PasteDialog";
@@ -40,7 +41,7 @@ export function PlanTable({ lit, open, setOpen }: Props) {
   );
   const undeclared = openRows.length;
   const [together, setTogether] = useState(false);
-  const [setting, setSetting] = useState(false);
+  const [adding, setAdding] = useState<"setting" | "part" | null>(null);
   return (
     <section
       aria-label="Configurations"
@@ -125,7 +126,8 @@ export function PlanTable({ lit, open, setOpen }: Props) {
                     />
                   ));
                 })}
-              {setting && <NewSetting act={act} onDone={() => setSetting(false)} />}
+              {adding === "setting" && <NewSetting act={act} onDone={() => setAdding(null)} />}
+              {adding === "part" && <NewPartRow act={act} onDone={() => setAdding(null)} />}
               {rows.length === 0 && (
                 <tr className="border border-line">
                   <td colSpan={review.columns.length + 1} className="px-2.5 py-2 text-quiet">
@@ -142,10 +144,15 @@ export function PlanTable({ lit, open, setOpen }: Props) {
       {constant.length > 0 && (
         <p className="mt-1.5 text-note text-quiet">the same in all: {constant.join(" · ")}</p>
       )}
-      {may && review.columns.length > 0 && !setting && (
-        <Button kind="link" className="mt-1 text-note" onClick={() => setSetting(true)}>
-          Set one more setting
-        </Button>
+      {may && review.columns.length > 0 && adding === null && (
+        <span className="mt-1 flex gap-4 text-note">
+          <Button kind="link" onClick={() => setAdding("setting")}>
+            Set one more setting
+          </Button>
+          <Button kind="link" onClick={() => setAdding("part")}>
+            Fit a part
+          </Button>
+        </span>
       )}
       {together && <DeclareTogether rows={openRows} act={act} onClose={() => setTogether(false)} />}
       {accepting && <AcceptDialog row={accepting} act={act} onClose={() => setAccepting(null)} />}
