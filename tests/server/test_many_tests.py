@@ -65,6 +65,18 @@ class FromTables(TableTest):
         self.assertEqual((made.kind, made.version), ("scene", "1"))
         self.assertEqual(self.review.tests.last().shown, ["average_fps", "low_1pct"])
 
+    def test_a_column_says_of_what_kind_a_new_workload_is(self) -> None:
+        lines = ("workload\tkind\tpreset", "Kiln\ttask\t", "Idle desk\t\t", "Silt\t\thigh")
+        self.assertEqual(
+            [one["kind"] for one in self.look(*lines)],
+            ["timed task with phases", "idle baseline", "game or real-time scene"],
+        )
+        self.assertEqual(self.send(*lines, store=True, make=True).status_code, 200)
+        kinds = dict(Workload.objects.filter(name__in=("Kiln", "Idle desk", "Silt")).values_list("name", "kind"))
+        self.assertEqual(kinds, {"Kiln": "task", "Idle desk": "idle", "Silt": "scene"})
+        self.assertEqual(self.review.tests.get(workload__name="Kiln").shown, ["time"])
+        self.assertIn("no kind", self.look("workload\tkind", "Other\tboss")[0]["problem"])
+
     def test_a_value_that_is_not_allowed_is_named_and_nothing_is_added(self) -> None:
         lines = ("workload\tresolution", "Reef Walk 2\t4K", "Reef Walk 2\t8K")
         self.assertIn("cannot be '8K'", self.look(*lines)[1]["problem"])

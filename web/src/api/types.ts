@@ -5182,6 +5182,7 @@ export interface components {
             version: string;
             detail: string;
             new: boolean;
+            kind: string;
             there: boolean;
             problem: string;
         };

@@ -49,13 +49,14 @@ class PastedShape:
 
 @dataclass(frozen=True)
 class TableTestShape:
-    """A test of a table: `new` where its workload would be made, `there` where the review has it."""
+    """A test of a table: `new` where its workload would be made, of what kind; `there` where the review has it."""
 
     line: int
     name: str
     version: str
     detail: str
     new: bool
+    kind: str
     there: bool
     problem: str
 
@@ -241,7 +242,14 @@ class TestTableView(APIView):
                 return shaped(TestTableShape([], True))
             tests = [
                 TableTestShape(
-                    one.line, one.name, one.version, one.detail, one.workload is None, one.there, one.problem
+                    one.line,
+                    one.name,
+                    one.version,
+                    one.detail,
+                    one.workload is None,
+                    str(one.kind.label) if one.workload is None else "",
+                    one.there,
+                    one.problem,
                 )
                 for one in test_table.read_test_table(found, form["text"])
             ]

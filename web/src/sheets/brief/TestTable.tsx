@@ -73,8 +73,9 @@ export function TestTable({ onClose }: { onClose: () => void }) {
       )}
       {made.length > 0 && (
         <p className="mb-3 text-note">
-          {made.join(", ")} {made.length === 1 ? "is" : "are"} not in the catalogue and will be made there:
-          read by hand, with average and lows. What they report themselves can be added under Workloads.
+          {made.join(", ")} {made.length === 1 ? "is" : "are"} not in the catalogue and will be made there,
+          read by hand: a game with average and lows, unless a column named kind says suite, task, soak or
+          idle. What they report themselves can be added under Workloads.
         </p>
       )}
       <div className="flex items-center gap-3">
@@ -97,5 +98,5 @@ export function TestTable({ onClose }: { onClose: () => void }) {
 function RowState({ row }: { row: Row }) {
   if (row.problem) return <span className="block text-mark">⚑ {row.problem}</span>;
   if (row.there) return <span className="text-quiet"> · in the review already</span>;
-  return row.new ? <span className="text-quiet"> · new workload</span> : null;
+  return row.new ? <span className="text-quiet"> · new workload, {row.kind}</span> : null;
 }

@@ -20,8 +20,18 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Kind, Workload
 
-# Heads of a column that names the version of a workload.
+# Heads of columns that say something of the workload itself: its version, and what kind a new one is.
 _VERSION = ("version", "edition")
+_KIND = ("kind",)
+_KINDS = {
+    "game": Kind.SCENE, "scene": Kind.SCENE, "suite": Kind.SUITE, "task": Kind.TASK, "soak": Kind.SOAK,
+    "idle": Kind.IDLE, "observation": Kind.OBSERVATION,
+}  # fmt: skip
+# What a new workload reports, by its kind; a scene has average and lows without it.
+_REPORTS: Mapping[Kind, Mapping[str, str]] = {
+    Kind.SUITE: {"key": "score", "label": "score", "unit": "points", "direction": "higher", "scale": "ratio"},
+    Kind.TASK: {"key": "time", "label": "time", "unit": "s", "direction": "lower", "scale": "ratio"},
+}
 
 
 @dataclass(frozen=True)
@@ -36,6 +46,7 @@ class TableTest:
     detail: str
     problem: str
     there: bool = False
+    kind: Kind = Kind.SCENE
 
 
 @dataclass(frozen=True)
@@ -43,6 +54,7 @@ class _Row:
     number: int
     name: str
     version: str
+    kind: str
     cells: Mapping[str, str]
 
 
@@ -104,9 +116,12 @@ def _rows(text: str) -> tuple[list[_Row], list[str]]:
     rows = []
     for number, cells in lines[1:]:
         told = dict(zip(heads, cells[1:], strict=False))
-        version = next((told.pop(head) for head in heads if head.casefold() in _VERSION and head in told), "")
-        rows.append(_Row(number, cells[0], version, {head: cell for head, cell in told.items() if cell}))
-    return rows, [head for head in heads if head.casefold() not in _VERSION]
+        version, kind = (
+            next((told.pop(head) for head in heads if head.casefold() in names and head in told), "")
+            for names in (_VERSION, _KIND)
+        )
+        rows.append(_Row(number, cells[0], version, kind, {head: cell for head, cell in told.items() if cell}))
+    return rows, [head for head in heads if head.casefold() not in (*_VERSION, *_KIND)]
 
 
 def _tests_of(
@@ -132,7 +147,12 @@ def _test_of(
 ) -> TableTest:
     if workload is None:
         settings = {_key(head): _value(text) for head, text in cells.items()}
-        return TableTest(row.number, row.name, row.version or "1", None, settings, " · ".join(cells.values()), "")
+        kind = _kind(row)
+        problem = "" if kind else f"{row.kind!r} is no kind of workload; it is one of {', '.join(_KINDS)}."
+        detail = " · ".join(cells.values())
+        return TableTest(
+            row.number, row.name, row.version or "1", None, settings, detail, problem, kind=kind or Kind.SCENE
+        )
     settings, problem = {}, ""
     try:
         settings = {_setting(workload, head): _value(text) for head, text in cells.items()}
@@ -152,12 +172,21 @@ def _combinations(cells: Mapping[str, str]) -> Iterator[dict[str, str]]:
         yield dict(zip(cells, values, strict=True))
 
 
+def _kind(row: _Row) -> Kind | None:
+    """The kind of a new workload; without a word, one whose name begins with idle is an idle baseline."""
+    if not row.kind:
+        return Kind.IDLE if _plain(row.name).split()[:1] == ["idle"] else Kind.SCENE
+    return _KINDS.get(_plain(row.kind))
+
+
 def _make_workload(user: User, name: str, version: str, tests: Sequence[TableTest]) -> None:
-    """A workload that is read by hand: its settings are the heads of the table, its figures average and lows."""
+    """A workload that is read by hand: its settings are the heads of the table, its figures those of its kind."""
     keys = dict.fromkeys(key for one in tests for key in one.settings)
     settings = [{"key": key, "label": key.replace("_", " ")} for key in keys]
     key = slugify(name)[:50] or "workload"
-    add_workload(user, key=key, name=name, version=version, kind=Kind.SCENE, settings=settings)
+    kind = tests[0].kind
+    metrics = [dict(_REPORTS[kind])] if kind in _REPORTS else []
+    add_workload(user, key=key, name=name, version=version, kind=kind, settings=settings, metrics=metrics)
 
 
 def _setting(workload: Workload, head: str) -> str:
