@@ -126,6 +126,25 @@ class Trust(SceneTest):
         self.assertIsNotNone(self.row()["cells"][str(self.scene.columns[1].pk)]["comparison"])
 
 
+class PairsEverywhere(SceneTest):
+    def test_a_pair_of_instruments_is_declared_in_every_test_that_shows_both(self) -> None:
+        editor = Browser("editor")
+        second = Test.objects.create(
+            review=self.scene.review, position=5, workload=self.scene.scene, detail="again", shown=["average_fps"]
+        )
+        tests = [self.scene.tests[0].pk, second.pk]
+        keys = []
+        for label in ("wall power", "package power"):
+            body = {"tests": tests, "kind": "reading", "label": label, "unit": "W", "direction": "lower"}
+            editor.send("post", f"{self.review_path}/metrics", body)
+            keys.append(Test.objects.get(pk=second.pk).metrics[-1]["key"])
+        body = {"kind": "instrument", "test_a": tests[0], "metric_a": keys[0], "test_b": tests[0],
+                "metric_b": keys[1], "counts": "a", "everywhere": True}  # fmt: skip
+        self.assertEqual(editor.send("post", f"{self.review_path}/pairs", body).status_code, 201)
+        told = set(self.scene.review.pairs.values_list("test_a", "test_b", "counts"))
+        self.assertEqual(told, {(test, test, "a") for test in tests})
+
+
 class Pairs(SceneTest):
     def setUp(self) -> None:
         super().setUp()

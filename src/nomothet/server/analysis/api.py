@@ -64,6 +64,8 @@ class PairSerializer(serializers.Serializer[Any]):
     test_b = serializers.IntegerField()
     metric_b = serializers.CharField(max_length=60)
     counts = serializers.ChoiceField(choices=["", "a", "b"], default="")
+    # Of two metrics of one test, whether all tests that show both are declared with it.
+    everywhere = serializers.BooleanField(default=False)
 
 
 class InstrumentSerializer(serializers.Serializer[Any]):
@@ -270,4 +272,6 @@ def new_pair(request: Request, review: Review) -> Pair:
     assert a is not None
     assert b is not None
     both = ((a, given["metric_a"]), (b, given["metric_b"]))
+    if given["everywhere"]:
+        return pairs.add_pair_everywhere(signed_in(request), review, given["kind"], *both, given["counts"])
     return pairs.add_pair(signed_in(request), review, given["kind"], *both, given["counts"])

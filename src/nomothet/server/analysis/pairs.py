@@ -38,6 +38,26 @@ def add_pair(user: User, review: Review, kind: str, a: tuple[Test, str], b: tupl
     return made
 
 
+def add_pair_everywhere(
+    user: User, review: Review, kind: str, a: tuple[Test, str], b: tuple[Test, str], counts: str = ""
+) -> Pair:
+    """The same pair in every test that shows both metrics and does not have it yet; returns that of the test named."""
+    (test, metric_a), (_, metric_b) = a, b
+    with transaction.atomic():
+        made = add_pair(user, review, kind, a, b, counts)
+        if test.pk != b[0].pk:
+            return made
+        known = set(
+            review.pairs.filter(metric_a__in=(metric_a, metric_b), metric_b__in=(metric_a, metric_b)).values_list(
+                "test_a", flat=True
+            )
+        )
+        for other in review.tests.select_related("workload").exclude(pk__in=known):
+            if {metric_a, metric_b} <= set(other.shown):
+                add_pair(user, review, kind, (other, metric_a), (other, metric_b), counts)
+    return made
+
+
 def choose_instrument(user: User, pair: Pair, counts: str) -> None:
     """Say which of two instruments counts; both stay visible."""
     require(user, Act.EDIT_REVIEW)

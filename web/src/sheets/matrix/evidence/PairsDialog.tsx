@@ -139,6 +139,7 @@ function Declare() {
       metric_a: metricA,
       test_b: Number(testB),
       metric_b: metricB,
+      everywhere: form.get("everywhere") === "on",
     };
     void run(() => act("POST", `/api/reviews/${review.id}/pairs`, body), {
       said: "The two rows are a pair.",
@@ -174,6 +175,10 @@ function Declare() {
         </Field>
         <Field label="The first">{choice("a")}</Field>
         <Field label="The second">{choice("b")}</Field>
+        <label className="mb-3 flex items-center gap-1.5 text-note">
+          <input type="checkbox" name="everywhere" />
+          in every test that shows both, where the two are of one test
+        </label>
         <Button type="submit">Declare it</Button>
       </form>
     </details>
