@@ -1,4 +1,4 @@
-"""The demo as it is set up: seven reviews with their plans, systems, kits and prices, and flags put in on purpose."""
+"""The demo as it is set up: eight reviews with their plans, systems, kits and prices, and flags put in on purpose."""
 
 from pathlib import Path
 from typing import Any
@@ -43,8 +43,8 @@ class DemoPlans(TestCase):
     def row(self, name: str, key: str) -> Any:
         return next(row for row in self.configuration(name).settings_table if row.key == key)
 
-    def test_all_seven_reviews_have_a_full_brief(self) -> None:
-        self.assertEqual(Review.objects.count(), 7)
+    def test_all_eight_reviews_have_a_full_brief(self) -> None:
+        self.assertEqual(Review.objects.count(), 8)
         for review in Review.objects.all():
             with self.subTest(review=review.key):
                 shape = review_shape(review)

@@ -14,6 +14,7 @@ from nomothet.server.analysis.trust import look_at
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.intake.typing_in import Typed, remember_method, store
+from nomothet.server.ladders.commands import begin_descent, declare_ladder
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
@@ -24,7 +25,7 @@ from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.configurations import add_configuration
-from nomothet.server.systems.models import Configuration, Observation, System
+from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
 from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Workload
 
@@ -44,6 +45,8 @@ def load_scenario(scenario: Scenario, sign_ins: dict[str, str]) -> bool:
                 role=person.role,
             )
         parts = {part["name"]: _part(part) for part in scenario.parts}
+        for setting in scenario.settings:
+            OwnSetting.objects.create(**setting)
         for system in scenario.systems:
             _system(system, parts)
         for workload in scenario.workloads:
@@ -210,6 +213,9 @@ def _after(review: Review, after: dict[str, Any]) -> None:
     if after["act"] == "publish":
         publish(user, review)
         return
+    if after["act"] in ("ladder", "descend"):
+        _ladder(user, review, after)
+        return
     test = review.tests.get(position=after["test"] - 1)
     column = review.columns.get(label=after["column"])
     if after["act"] == "owe":
@@ -230,6 +236,15 @@ def _after(review: Review, after: dict[str, Any]) -> None:
     elif after["act"] == "look":
         for flag in _flags(review, test, column):
             look_at(user, test, column, flag, after["words"])
+
+
+def _ladder(user: User, review: Review, after: dict[str, Any]) -> None:
+    if after["act"] == "ladder":
+        tests = list(review.tests.values_list("pk", flat=True))
+        declare_ladder(user, review, after["name"], [tests[number - 1] for number in after["tests"]])
+        return
+    columns = review.columns.filter(label__in=after["columns"]).values_list("pk", flat=True)
+    begin_descent(user, review.ladders.get(name=after["name"]), list(columns), review.passes_per_test)
 
 
 def _flags(review: Review, test: Test, column: Column) -> list[str]:

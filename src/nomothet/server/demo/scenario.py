@@ -15,10 +15,11 @@ class Person:
 
 @dataclass(frozen=True)
 class Scenario:
-    """People, parts, systems, workloads and reviews, as the files have them."""
+    """People, parts, settings of the team's own, systems, workloads and reviews, as the files have them."""
 
     people: list[Person]
     parts: list[dict[str, Any]]
+    settings: list[dict[str, Any]]
     systems: list[dict[str, Any]]
     workloads: list[dict[str, Any]]
     reviews: list[dict[str, Any]]
@@ -28,6 +29,7 @@ class Scenario:
         return cls(
             people=[Person(**person) for person in _read(folder / "people.toml")["person"]],
             parts=_read(folder / "shelf.toml")["part"],
+            settings=_read(folder / "systems.toml")["setting"],
             systems=_read(folder / "systems.toml")["system"],
             workloads=_read(folder / "workloads.toml")["workload"],
             reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"))],
