@@ -1,7 +1,9 @@
-import { useState, type FormEvent, type ReactNode } from "react";
+import { useRef, useState, type FormEvent, type ReactNode } from "react";
 import { act } from "../api/acts";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
+import { DraftNote } from "./DraftNote";
+import { useFormDraft } from "./useFormDraft";
 
 interface Props<T> {
   title: string;
@@ -15,7 +17,7 @@ interface Props<T> {
   children: ReactNode;
 }
 
-/** A dialog that makes one new object; what the server refuses is said in it and nothing typed is lost. */
+/** A dialog that makes one new object; what the server refuses is said in it, and nothing typed is lost. */
 export function CreateDialog<T>({
   title,
   path,
@@ -27,20 +29,25 @@ export function CreateDialog<T>({
   children,
 }: Props<T>) {
   const [problem, setProblem] = useState("");
+  const form = useRef<HTMLFormElement>(null);
+  const draft = useFormDraft(`${path} ${title}`, form);
   const send = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     // It may stand within another form, which is not what is sent.
     event.stopPropagation();
-    const form = new FormData(event.currentTarget);
+    const fields = new FormData(event.currentTarget);
     try {
-      onMade(await act<T>("POST", path, bodyOf ? bodyOf(form) : Object.fromEntries(form)));
+      const made = await act<T>("POST", path, bodyOf ? bodyOf(fields) : Object.fromEntries(fields));
+      draft.drop();
+      onMade(made);
     } catch (error) {
       setProblem((error as Error).message);
     }
   };
   return (
     <Dialog open onClose={onClose} title={title} wide={wide}>
-      <form onSubmit={(event) => void send(event)}>
+      <form ref={form} onInput={draft.keep} onChange={draft.keep} onSubmit={(event) => void send(event)}>
+        {draft.back && <DraftNote />}
         {children}
         {problem && (
           <p role="alert" className="my-3 text-note text-mark">
@@ -51,7 +58,14 @@ export function CreateDialog<T>({
           <Button kind="strong" type="submit">
             {submit}
           </Button>
-          <Button onClick={onClose}>Not now</Button>
+          <Button
+            onClick={() => {
+              draft.drop();
+              onClose();
+            }}
+          >
+            Not now
+          </Button>
         </div>
       </form>
     </Dialog>

@@ -1,6 +1,8 @@
 import { useRef, useState, type FormEvent, type ReactNode } from "react";
 import { Button } from "./Button";
+import { DraftNote } from "./DraftNote";
 import { useNotices } from "./Notices";
+import { useFormDraft } from "./useFormDraft";
 import { changed, useVersioned } from "./useVersioned";
 
 interface Props<T extends object> {
@@ -20,11 +22,14 @@ interface Props<T extends object> {
 /** A form that edits an object with a version; what two people have changed is settled field by field. */
 export function VersionedForm<T extends object>(props: Props<T>) {
   const edit = useVersioned(props.began, props.version, props.store);
+  const form = useRef<HTMLFormElement>(null);
+  const draft = useFormDraft(`${props.label} ${String((props.began as { id?: unknown }).id)}`, form);
   const [mine, setMine] = useState<(keyof T)[]>([]);
   const sent = useRef<Partial<T>>({});
   const { tell, warn } = useNotices();
   const done = (saved: T | null) => {
     if (!saved) return;
+    draft.drop();
     props.onSaved(saved);
     props.onClose();
     const before = Object.fromEntries(
@@ -47,7 +52,14 @@ export function VersionedForm<T extends object>(props: Props<T>) {
     done(await edit.save(sent.current));
   };
   return (
-    <form onSubmit={(event) => void submit(event)} aria-label={props.label}>
+    <form
+      ref={form}
+      onInput={draft.keep}
+      onChange={draft.keep}
+      onSubmit={(event) => void submit(event)}
+      aria-label={props.label}
+    >
+      {draft.back && <DraftNote />}
       {props.children}
       {edit.problem && (
         <div role="alert" className="mb-3 border border-mark p-2 text-note">
@@ -77,7 +89,14 @@ export function VersionedForm<T extends object>(props: Props<T>) {
         <Button kind="strong" type="submit" disabled={edit.busy}>
           {edit.conflicts.length ? "Save what is chosen" : "Save"}
         </Button>
-        <Button onClick={props.onClose}>Leave as it is</Button>
+        <Button
+          onClick={() => {
+            draft.drop();
+            props.onClose();
+          }}
+        >
+          Leave as it is
+        </Button>
       </div>
     </form>
   );

@@ -4,13 +4,15 @@ import type { Shapes } from "../../api/client";
 import { systemLogQuery } from "../../api/queries";
 import { When } from "../../design/When";
 import { count } from "../../marks/words";
+import { Failed, Loading } from "../../shell/States";
 
 type Logged = Shapes["LoggedPass"];
 
 /** What happened on a system: what failed and what came of it, and visits that are over with their ticks. */
 export function SystemLog({ system }: { system: number }) {
   const log = useQuery(systemLogQuery(system));
-  if (!log.data) return null;
+  if (log.isError) return <Failed error={log.error} again={() => void log.refetch()} />;
+  if (!log.data) return <Loading what="Reading what happened on it" />;
   const { failures, visits } = log.data;
   return (
     <div className="mt-6 grid gap-6 border-t border-line pt-4 text-note lg:grid-cols-2">
