@@ -6,6 +6,7 @@ from typing import Any
 from django.http import HttpResponse
 
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.systems.models import Bundle
 from nomothet.server.workloads.models import Workload
 from tests.server.base import Browser, SceneTest
 
@@ -76,6 +77,16 @@ class FromTables(TableTest):
         self.assertEqual(kinds, {"Kiln": "task", "Idle desk": "idle", "Silt": "scene"})
         self.assertEqual(self.review.tests.get(workload__name="Kiln").shown, ["time"])
         self.assertIn("no kind", self.look("workload\tkind", "Other\tboss")[0]["problem"])
+
+    def test_a_bundle_stands_for_its_settings_and_an_override_goes_before_it(self) -> None:
+        Bundle.objects.create(
+            family="picture", name="sharp", workload="reef-walk", settings={"resolution": "4K", "frame_cap_fps": 60}
+        )
+        lines = ("workload\tpicture\tframe cap", "Reef Walk 2\tSharp\t", "Reef Walk 2\tsharp\t30")
+        self.assertEqual(self.send(*lines, store=True).status_code, 200)
+        told = [(settings["resolution"], settings["frame_cap_fps"]) for _, settings in self.added()]
+        self.assertEqual(told, [("4K", 60), ("4K", 30)])
+        self.assertIn("picture", self.look(lines[0], "Reef Walk 2\tdull\t")[0]["problem"])
 
     def test_a_value_that_is_not_allowed_is_named_and_nothing_is_added(self) -> None:
         lines = ("workload\tresolution", "Reef Walk 2\t4K", "Reef Walk 2\t8K")

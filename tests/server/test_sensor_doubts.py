@@ -1,5 +1,6 @@
 """A person's doubt of a sensor: what was recorded stays, and no figure or finding rests on it."""
 
+import uuid
 from typing import Any
 
 import numpy as np
@@ -83,6 +84,17 @@ class OfAPass(Doubts):
         Browser("tester").send("delete", f"/api/doubts/{made}")
         lanes = Browser().json(f"/api/records/{slug}/traces/{self.passes[0]}")["lanes"]
         self.assertEqual(lanes[0]["doubted"][0]["kind"], "wrong")
+
+
+class Labels(Doubts):
+    def test_figures_of_a_pass_are_called_as_their_rows_are(self) -> None:
+        cell = {"test": self.scene.tests[0].pk, "column": self.scene.columns[0].pk, "metric": "low_1pct",
+                "text": "50", "method": "meter", "half_width": 1}  # fmt: skip
+        path = f"{self.review_path}/typed/{uuid.uuid4()}"
+        self.assertEqual(Browser("tester").send("put", path, {"cells": [cell]}).status_code, 201)
+        passes = Browser("reader").json(self.cell_path())["passes"]
+        labels = {figure["label"] for one in passes for figure in one["figures"]}
+        self.assertLessEqual({"1 % low, as its tool says", "package power"}, labels)
 
 
 class OfMany(Doubts):

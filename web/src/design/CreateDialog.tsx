@@ -3,6 +3,7 @@ import { act } from "../api/acts";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
 import { DraftNote } from "./DraftNote";
+import { markMistakes } from "./mistaken";
 import { useFormDraft } from "./useFormDraft";
 
 interface Props<T> {
@@ -42,6 +43,7 @@ export function CreateDialog<T>({
       onMade(made);
     } catch (error) {
       setProblem((error as Error).message);
+      markMistakes(form.current, error);
     }
   };
   return (

@@ -13,11 +13,13 @@ from nomothet.formats.series import unpack
 from nomothet.formats.words import FRAME_METRICS, OUTCOMES
 from nomothet.server.analysis.computing import rules_of
 from nomothet.server.analysis.models import AsideRange
+from nomothet.server.analysis.own_figures import PAIR
 from nomothet.server.evidence.pooled_lows import PooledLowShape, pooled_lows
 from nomothet.server.evidence.stability import stability
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Origin, Pass, Picture, Series
 from nomothet.server.reviews.models import Column, Test
+from nomothet.server.reviews.shown import LOWS, told_low
 from nomothet.server.workloads.models import Kind
 from nomothet.words import say, say_stored
 
@@ -184,7 +186,8 @@ def cell_detail(test: Test, column: Column) -> CellDetail:
     for series in Series.objects.filter(owner__in=found).defer("blob").order_by("pk"):
         shape = CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         captures.setdefault(str(series.owner_id), []).append(shape)
-    labels = {known["key"]: known["label"] for known in test.workload.metrics}
+    labels = {known["key"]: known["label"] for known in [*test.workload.metrics, *test.metrics]}
+    labels |= {told.key: told.label for told in map(told_low, LOWS)}
     marked = _marks(test, found)
     passes = [_pass_shape(test, owner, captures.get(str(owner.pk), []), labels, marked) for owner in found]
     return CellDetail(test.pk, column.pk, passes, pooled_lows(test, found))
@@ -316,4 +319,6 @@ def _range_shape(one: AsideRange) -> RangeShape:
 def _label(metric: str, labels: dict[str, str]) -> str:
     if metric in FRAME_METRICS:
         return FRAME_METRICS[metric].label
-    return labels.get(metric, metric.replace("_", " "))
+    key, _, nth = metric.partition(PAIR)
+    label = labels.get(key, key.replace("_", " "))
+    return f"{label}, pair {nth}" if nth else label

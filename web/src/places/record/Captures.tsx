@@ -43,11 +43,7 @@ export function Captures({ content, slug }: { content: Content; slug: string }) 
             <Seal position={column.position} label={column.label} size={18} /> {column.label}
           </h3>
           {pass.set_aside && <p className="text-note">Set aside: {pass.reason}</p>}
-          {(pass.by || pass.note) && (
-            <p className="text-note text-quiet">
-              {[pass.by && `by ${pass.by}`, pass.note].filter(Boolean).join(" · ")}
-            </p>
-          )}
+          {handsWords(pass) && <p className="text-note text-quiet">{handsWords(pass)}</p>}
           {pass.has_trace ? (
             <Suspense fallback={<Loading what="Drawing" />}>
               <RecordTrace slug={slug} pass={pass.id} column={column} />
@@ -71,6 +67,21 @@ export function Captures({ content, slug }: { content: Content; slug: string }) 
       )}
     </>
   );
+}
+
+/** Whose hands a pass was in, why it ended as it did, what was done about it, and what ran instead. */
+export function handsWords(
+  pass: Pick<Shapes["RecordPass"], "by" | "helped_by" | "typed_by" | "note" | "action" | "fallback">,
+): string {
+  return [
+    pass.by && `run by ${pass.by}${pass.helped_by && ` with ${pass.helped_by}`}`,
+    pass.typed_by && pass.typed_by !== pass.by && `typed by ${pass.typed_by}`,
+    pass.note,
+    pass.action && `then: ${pass.action}`,
+    pass.fallback && `instead: ${pass.fallback}`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
 }
 
 function optionWords(content: Content, pass: Shapes["RecordPass"]): string {

@@ -33,7 +33,15 @@ export function AddColumn({ onClose }: { onClose: () => void }) {
   const [name, setName] = useState("");
   const run = useAct();
   const put = (configuration: number, title: string) =>
-    act("POST", "/columns", { configuration }, { said: `${title} is added.` });
+    act(
+      "POST",
+      "/columns",
+      { configuration },
+      {
+        said: `${title} is added.`,
+        undo: (after) => act("DELETE", `/columns/${after.columns.at(-1)?.id}`),
+      },
+    );
   const make = async (event: FormEvent) => {
     event.preventDefault();
     if (!making) return;

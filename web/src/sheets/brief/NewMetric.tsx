@@ -51,7 +51,13 @@ export function NewMetric({ tests, metrics, act, onDone }: Props) {
       "POST",
       "/metrics",
       { ...wanted, kind, tests: tests.map((test) => test.id) },
-      { said: `${String(form.get("label"))} is a metric of these tests now.` },
+      {
+        said: `${String(form.get("label"))} is a metric of these tests now.`,
+        undo: (after) => {
+          const made = after.tests.find((test) => test.id === tests[0]?.id)?.metrics.at(-1);
+          return act("DELETE", `/metrics/${String(made?.key)}`);
+        },
+      },
     );
     if (saved) onDone();
   };

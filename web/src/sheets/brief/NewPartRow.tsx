@@ -1,6 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { catalogueQuery, partsQuery } from "../../api/queries";
+import { catalogueQuery, partsQuery, systemQuery } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
 import type { BriefAct } from "./useBriefAct";
@@ -8,6 +8,7 @@ import type { BriefAct } from "./useBriefAct";
 /** One part for all configurations at once: its kind, and which one each has. */
 export function NewPartRow({ act, onDone }: { act: BriefAct; onDone: () => void }) {
   const review = useReview();
+  const client = useQueryClient();
   const kinds = useQuery(catalogueQuery).data?.kinds ?? [];
   const parts = useQuery(partsQuery()).data ?? [];
   const offered = kinds.filter((kind) => parts.some((part) => part.kind === kind.key));
@@ -15,7 +16,23 @@ export function NewPartRow({ act, onDone }: { act: BriefAct; onDone: () => void 
   const [chosen, setChosen] = useState<Record<string, string>>({});
   const own = parts.filter((part) => part.kind === kind);
   const given = Object.entries(chosen).filter(([, part]) => part !== "");
+  /** What sits there so far, so that it can be put back; a kit by the part that its modules are of. */
+  const fittedNow = async () => {
+    const columns = review.columns.filter((column) => given.some(([id]) => Number(id) === column.id));
+    const entries = await Promise.all(
+      columns.map(async (column) => {
+        const system = await client.fetchQuery(systemQuery(column.system_id));
+        const own = system.configurations.find((one) => one.id === column.configuration_id);
+        const fit = own?.fitted.find(
+          (one) => one.place === kind || (kind === "memory_kit" && one.place.startsWith("slot ")),
+        );
+        return [String(column.id), fit?.part ?? null] as const;
+      }),
+    );
+    return Object.fromEntries(entries);
+  };
   const store = async () => {
+    const before = await fittedNow();
     const saved = await act(
       "PUT",
       "/fitted",
@@ -25,7 +42,10 @@ export function NewPartRow({ act, onDone }: { act: BriefAct; onDone: () => void 
           given.map(([column, part]) => [column, part === "none" ? null : Number(part)]),
         ),
       },
-      { said: `The ${kinds.find((one) => one.key === kind)?.label ?? "part"} is fitted.` },
+      {
+        said: `The ${kinds.find((one) => one.key === kind)?.label ?? "part"} is fitted.`,
+        undo: () => act("PUT", "/fitted", { place: kind, parts: before }),
+      },
     );
     if (saved) onDone();
   };

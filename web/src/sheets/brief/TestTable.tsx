@@ -1,7 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { act as plainAct } from "../../api/acts";
 import type { Shapes } from "../../api/client";
+import { reviewQuery } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
 import { Field } from "../../design/Field";
@@ -19,6 +20,7 @@ export function TestTable({ onClose }: { onClose: () => void }) {
   const act = useBriefAct(review);
   const [text, setText, dropText] = useDraft(`tests-${review.id}`, "");
   const [busy, setBusy] = useState(false);
+  const client = useQueryClient();
   const path = `/api/reviews/${review.id}/tests/table`;
   const read = useQuery({
     queryKey: ["test-table", review.id, text],
@@ -35,7 +37,17 @@ export function TestTable({ onClose }: { onClose: () => void }) {
   const add = async () => {
     setBusy(true);
     const body = { text, store: true, make: made.length > 0 };
-    const saved = await act("POST", "/tests/table", body, { said: `${count(fresh, "test")} added.` });
+    const before = new Set(review.tests.map((test) => test.id));
+    const takeOut = async () => {
+      const now = await client.fetchQuery({ ...reviewQuery(review.id), staleTime: 0 });
+      for (const test of now.tests.filter((one) => !before.has(one.id))) {
+        await plainAct("DELETE", `/api/reviews/${review.id}/tests/${test.id}`);
+      }
+    };
+    const saved = await act("POST", "/tests/table", body, {
+      said: `${count(fresh, "test")} added.`,
+      undo: takeOut,
+    });
     setBusy(false);
     if (!saved) return;
     dropText();

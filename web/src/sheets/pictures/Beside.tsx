@@ -21,8 +21,8 @@ export function Beside({ pair, address }: Props) {
     <div>
       {over ? (
         <figure>
-          <div className="relative overflow-hidden">
-            <img src={address(a.id)} alt={altOf(a)} className="block w-full" />
+          <div className="relative inline-block max-w-full overflow-hidden">
+            <img src={address(a.id)} alt={altOf(a)} className="block max-h-[55vh] max-w-full" />
             <img
               src={address(b.id)}
               alt={altOf(b)}

@@ -17,6 +17,7 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.commands.tests import MOST_TESTS, add_test_rows, allowed_value, detail_of
 from nomothet.server.reviews.models import Review
+from nomothet.server.systems.models import Bundle
 from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Kind, Workload
 
@@ -69,13 +70,17 @@ def read_test_table(review: Review, text: str) -> list[TableTest]:
     Problem
         422 where the table has no line of a workload.
     """
-    rows, heads = _rows(text)
+    rows = _rows(text)
+    bundles: _Bundles = {
+        (one.workload, _plain(one.family), _plain(one.name)): one.settings
+        for one in Bundle.objects.exclude(workload="")
+    }
     known: dict[str, list[Workload]] = {}
     for workload in Workload.objects.filter(archived_at=None):
         known.setdefault(_plain(workload.name), []).append(workload)
         known.setdefault(_plain(f"{workload.name} {workload.version}"), []).append(workload)
     there = [(test.workload_id, test.settings) for test in review.tests.all()]
-    return [one for row in rows for one in _tests_of(row, known.get(_plain(row.name), []), heads, there)]
+    return [one for row in rows for one in _tests_of(row, known.get(_plain(row.name), []), bundles, there)]
 
 
 def store_test_table(user: User, review: Review, text: str, *, make: bool) -> int:
@@ -105,7 +110,7 @@ def store_test_table(user: User, review: Review, text: str, *, make: bool) -> in
     return len(fresh)
 
 
-def _rows(text: str) -> tuple[list[_Row], list[str]]:
+def _rows(text: str) -> list[_Row]:
     lines = [(number, cells) for number, cells in enumerate(cells_by_line(text), 1) if cells]
     if len(lines) < 2:
         raise unusable(
@@ -121,11 +126,11 @@ def _rows(text: str) -> tuple[list[_Row], list[str]]:
             for names in (_VERSION, _KIND)
         )
         rows.append(_Row(number, cells[0], version, kind, {head: cell for head, cell in told.items() if cell}))
-    return rows, [head for head in heads if head.casefold() not in (*_VERSION, *_KIND)]
+    return rows
 
 
 def _tests_of(
-    row: _Row, named: Sequence[Workload], heads: Sequence[str], there: Sequence[tuple[int, Any]]
+    row: _Row, named: Sequence[Workload], bundles: "_Bundles", there: Sequence[tuple[int, Any]]
 ) -> Iterator[TableTest]:
     if not row.name:
         yield TableTest(row.number, "", row.version, None, {}, "", "Its first cell names no workload.")
@@ -139,11 +144,15 @@ def _tests_of(
         return
     workload = fitting[0] if fitting else None
     for settings in _combinations(row.cells):
-        yield _test_of(row, workload, settings, there)
+        yield _test_of(row, workload, settings, bundles, there)
 
 
 def _test_of(
-    row: _Row, workload: Workload | None, cells: Mapping[str, str], there: Sequence[tuple[int, Any]]
+    row: _Row,
+    workload: Workload | None,
+    cells: Mapping[str, str],
+    bundles: "_Bundles",
+    there: Sequence[tuple[int, Any]],
 ) -> TableTest:
     if workload is None:
         settings = {_key(head): _value(text) for head, text in cells.items()}
@@ -155,13 +164,30 @@ def _test_of(
         )
     settings, problem = {}, ""
     try:
-        settings = {_setting(workload, head): _value(text) for head, text in cells.items()}
+        told = _unbundled(workload, cells, bundles)
+        settings = {_setting(workload, head): _value(text) for head, text in told.items()}
         settings = {key: allowed_value(workload, key, value) for key, value in settings.items()}
     except BadQuantity as error:
         problem = str(error)
     known = (workload.pk, settings) in there
     detail = detail_of(workload, settings) if not problem else ""
     return TableTest(row.number, workload.name, workload.version, workload.pk, settings, detail, problem, known)
+
+
+# What a bundle's family and name stand for in tests of a workload.
+_Bundles = Mapping[tuple[str, str, str], Mapping[str, Any]]
+
+
+def _unbundled(workload: Workload, cells: Mapping[str, str], bundles: _Bundles) -> dict[str, str]:
+    """The cells with a bundle's settings in place of its name; what stands beside it goes before them."""
+    found: dict[str, str] = {}
+    for head, text in cells.items():
+        settings = bundles.get((workload.key, _plain(head), _plain(text)))
+        if settings is not None:
+            found = {**{key: str(value) for key, value in settings.items()}, **found}
+        else:
+            found[head] = text
+    return found
 
 
 def _combinations(cells: Mapping[str, str]) -> Iterator[dict[str, str]]:
