@@ -55,8 +55,6 @@ def main() -> None:
         page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
         page.goto(arguments.address)
         page.get_by_label("Name").wait_for()
-        if wanted("sign-in"):
-            shoot(page, arguments.to / "sign-in.png")
         page.get_by_label("Name").fill(arguments.user)
         page.get_by_label("Password").fill(sign_ins[arguments.user])
         page.get_by_role("button", name="Sign in").click()
@@ -72,6 +70,12 @@ def main() -> None:
             page.set_viewport_size({"width": 390, "height": 844})
             page.goto(f"{arguments.address}/systems/{places['heron']}/docket")
             shoot(page, arguments.to / "docket.png")
+        if wanted("hand"):
+            page.set_viewport_size({"width": 390, "height": 844})
+            page.goto(f"{arguments.address}/hand/{places['by_hand']}")
+            page.get_by_role("button", name="Begin this pass").wait_for()
+            shoot(page, arguments.to / "hand.png")
+        if wanted("docket") or wanted("hand"):
             page.set_viewport_size({"width": width, "height": height})
         for name, take in (("ladder", ladder), ("typing-in", typing_in), ("bring-in", bring_in), ("running", running)):
             if wanted(name):
@@ -157,7 +161,10 @@ def places_of(page: Page, address: str) -> dict[str, object]:
     configurations = page.request.get(f"{address}/api/systems/{heron}").json()["configurations"]
     parts = page.request.get(f"{address}/api/parts").json()
     workloads = page.request.get(f"{address}/api/workloads").json()
+    dunlin = next(system["id"] for system in systems if system["key"] == "dunlin")
+    visits = page.request.get(f"{address}/api/systems/{dunlin}/docket").json()["visits"]
     return {
+        "by_hand": visits[0]["groups"][0]["entries"][0]["id"],
         "cabinet": cabinet["id"],
         "heron": heron,
         "delivered": next(one["id"] for one in configurations if one["name"] == "Heron as delivered"),

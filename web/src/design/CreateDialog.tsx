@@ -1,4 +1,4 @@
-import { useRef, useState, type FormEvent, type ReactNode } from "react";
+import { useState, type FormEvent, type ReactNode } from "react";
 import { act } from "../api/acts";
 import { Button } from "./Button";
 import { Dialog } from "./Dialog";
@@ -30,7 +30,7 @@ export function CreateDialog<T>({
   children,
 }: Props<T>) {
   const [problem, setProblem] = useState("");
-  const form = useRef<HTMLFormElement>(null);
+  const [form, setForm] = useState<HTMLFormElement | null>(null);
   const draft = useFormDraft(`${path} ${title}`, form);
   const send = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -43,12 +43,12 @@ export function CreateDialog<T>({
       onMade(made);
     } catch (error) {
       setProblem((error as Error).message);
-      markMistakes(form.current, error);
+      markMistakes(form, error);
     }
   };
   return (
     <Dialog open onClose={onClose} title={title} wide={wide}>
-      <form ref={form} onInput={draft.keep} onChange={draft.keep} onSubmit={(event) => void send(event)}>
+      <form ref={setForm} onInput={draft.keep} onChange={draft.keep} onSubmit={(event) => void send(event)}>
         {draft.back && <DraftNote />}
         {children}
         {problem && (

@@ -22,7 +22,7 @@ interface Props<T extends object> {
 /** A form that edits an object with a version; what two people have changed is settled field by field. */
 export function VersionedForm<T extends object>(props: Props<T>) {
   const edit = useVersioned(props.began, props.version, props.store);
-  const form = useRef<HTMLFormElement>(null);
+  const [form, setForm] = useState<HTMLFormElement | null>(null);
   const draft = useFormDraft(`${props.label} ${String((props.began as { id?: unknown }).id)}`, form);
   const [mine, setMine] = useState<(keyof T)[]>([]);
   const sent = useRef<Partial<T>>({});
@@ -53,7 +53,7 @@ export function VersionedForm<T extends object>(props: Props<T>) {
   };
   return (
     <form
-      ref={form}
+      ref={setForm}
       onInput={draft.keep}
       onChange={draft.keep}
       onSubmit={(event) => void submit(event)}

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type RefObject } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useDraft } from "./useDraft";
 
 /** The fields of a form as they stood: name, which of that name it is, and its value or whether it is ticked. */
@@ -19,25 +19,25 @@ interface FormDraft {
  * dropped once it is sent, or given up on purpose. Only what differs from what the form began with is kept, so that what
  * others have changed meanwhile stays as they have it.
  */
-export function useFormDraft(key: string, form: RefObject<HTMLFormElement | null>): FormDraft {
+export function useFormDraft(key: string, form: HTMLFormElement | null): FormDraft {
   const [kept, setKept, drop] = useDraft<Kept | null>(`form-${key}`, null);
   const before = useRef(kept);
   const began = useRef<Kept>([]);
   const [back] = useState(kept !== null && kept.length > 0);
   useEffect(() => {
-    const here = form.current;
-    if (!here) return undefined;
-    began.current = fieldsOf(controls(here));
+    // A dialog's form is there only once the dialog is.
+    if (!form) return undefined;
+    began.current = fieldsOf(controls(form));
     const fields = before.current;
     if (!fields) return undefined;
-    restore(here, fields);
+    restore(form, fields);
     // A field that appears only now, as another was filled in, is filled in after it.
-    const timer = window.setTimeout(() => restore(here, fields), 0);
+    const timer = window.setTimeout(() => restore(form, fields), 0);
     return () => window.clearTimeout(timer);
   }, [form]);
   const keep = () => {
-    if (!form.current) return;
-    const typed = changedFields(began.current, fieldsOf(controls(form.current)));
+    if (!form) return;
+    const typed = changedFields(began.current, fieldsOf(controls(form)));
     if (typed.length) setKept(typed);
     else drop();
   };
