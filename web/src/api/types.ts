@@ -3992,6 +3992,8 @@ export interface components {
             metric_b: string;
             /** @default  */
             counts: components["schemas"]["CountsEnum"] | components["schemas"]["BlankEnum"];
+            /** @default false */
+            everywhere: boolean;
         };
         /** @description Two rows; `id` is null for one that is only proposed. `pixel_ratio` stands beside a ratio of resolutions. */
         PairShape: {
