@@ -152,7 +152,7 @@ class Places(BrowserTest):
             page.get_by_role("button", name="Edit", exact=True).click()
             dialog = page.get_by_role("dialog")
             expect(dialog).to_contain_text("this makes a revision")
-            dialog.get_by_label("power limit").fill("33 W")
+            dialog.get_by_label("power limit", exact=True).fill("33 W")
             dialog.get_by_role("button", name="Make the revision").click()
             shown = page.get_by_role("region", name="Wren at 35 W, revision 2")
             expect(shown).to_contain_text("33 W")

@@ -1,6 +1,6 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { Captures } from "../src/places/record/Captures";
+import { Captures, handsWords } from "../src/places/record/Captures";
 import { Configurations } from "../src/places/record/Configurations";
 import { Reservations } from "../src/places/record/Reservations";
 import { Results } from "../src/places/record/Results";
@@ -131,7 +131,7 @@ test("a configuration names its parts and settings", () => {
 
 test("a record of passes without traces shows its first, which says what it has or how it failed", () => {
   const said = (...passes: object[]) => textOf(markup(<Captures content={contentOf({ passes })} slug="s" />));
-  assert.ok(said(PASS).includes("by Ada This pass has no frame times."));
+  assert.ok(said(PASS).includes("run by Ada This pass has no frame times."));
   const failed = { ...PASS, outcome: "crashed", outcome_words: "crashed", note: "driver reset" };
   assert.ok(said(failed).includes("by Ada · driver reset crashed"));
   const traced = { ...PASS, id: "b", has_trace: true, by: "Grace" };
@@ -210,4 +210,20 @@ test("how the figures are to be read stands once under them", () => {
   };
   const warned = textOf(markup(<versus.Foot />, { review: REVIEW, matrix: drifted }));
   assert.ok(warned.includes("⚑ tour, high: the session drifted."));
+});
+
+test("a record tells whose hands a pass was in, what was done about it and what ran instead", () => {
+  const told = {
+    by: "Ines",
+    helped_by: "Tomas",
+    typed_by: "Mirela",
+    note: "driver reset",
+    action: "",
+    fallback: "",
+  };
+  assert.equal(handsWords(told), "run by Ines with Tomas · typed by Mirela · driver reset");
+  assert.equal(
+    handsWords({ ...told, helped_by: "", typed_by: "Ines", action: "went on", fallback: "low preset" }),
+    "run by Ines · driver reset · then: went on · instead: low preset",
+  );
 });

@@ -74,7 +74,7 @@ export function handsWords(
   pass: Pick<Shapes["RecordPass"], "by" | "helped_by" | "typed_by" | "note" | "action" | "fallback">,
 ): string {
   return [
-    pass.by && `run by ${pass.by}${pass.helped_by && ` with ${pass.helped_by}`}`,
+    pass.by && `run by ${pass.by}${pass.helped_by ? ` with ${pass.helped_by}` : ""}`,
     pass.typed_by && pass.typed_by !== pass.by && `typed by ${pass.typed_by}`,
     pass.note,
     pass.action && `then: ${pass.action}`,
