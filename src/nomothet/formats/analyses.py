@@ -22,6 +22,7 @@ from nomothet.core.shortage import collapse_of, headroom_pct
 from nomothet.core.sustained import Limits, sustained
 from nomothet.formats import questions
 from nomothet.formats.errors import FormatError
+from nomothet.formats.finding_analyses import FINDING_KINDS
 from nomothet.formats.json_files import checked, named
 from nomothet.formats.plain import told
 from nomothet.formats.searches import plan_of
@@ -195,6 +196,7 @@ KINDS: Mapping[str, Callable[[Data], dict[str, Any]]] = {
     "comparable": _comparable,
     "enough": _enough,
     "search": _search,
+    **FINDING_KINDS,
 }
 
 

@@ -112,7 +112,17 @@ class Search(Question, kw_only=True):
     attempts: list[Try] = []
 
 
+class PlacedPass(Question, kw_only=True):
+    """A pass with the round and the session that it was run in, by whatever names these have."""
+
+    value: float
+    round: str | int | None = None
+    session: str | int | None = None
+
+
 class Compare(Question, kw_only=True):
+    """Passes of a cell are numbers, or `PlacedPass`."""
+
     baseline: str
     cells: dict[str, Any]
     direction: Direction = "higher"
