@@ -7,6 +7,7 @@ from nomothet.core.notes import Note
 from nomothet.words import (
     comparisons,
     evidence,
+    findings,
     fit,
     flags,
     ladders,
@@ -30,6 +31,7 @@ Sentence = Callable[..., str]
 _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     comparisons.SENTENCES,
     evidence.SENTENCES,
+    findings.SENTENCES,
     fit.SENTENCES,
     flags.SENTENCES,
     ladders.SENTENCES,

@@ -114,6 +114,14 @@ export const reviewQuery = (review: number) =>
     queryFn: async () => body(await api.GET("/api/reviews/{review}", { params: { path: { review } } })),
   });
 
+export const findingsQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["findings", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/findings", { params: { path: { review } } })),
+    placeholderData: (before) => before,
+  });
+
 export const laddersQuery = (review: number) =>
   queryOptions({
     queryKey: ["ladders", review],

@@ -30,6 +30,7 @@ export const STALE = {
     "system-log",
     "ladders",
     "pictures",
+    "findings",
   ],
   marks: ["marks", "cell", "trace", "distribution", "pictures"],
   docket: [
@@ -65,9 +66,10 @@ export const STALE = {
     "hypotheses",
     "ladders",
     "pictures",
+    "findings",
   ],
   record: ["review", "reviews", "record"],
-  looks: ["matrix", "cell", "completeness"],
+  looks: ["matrix", "cell", "completeness", "findings"],
   hypotheses: ["hypotheses", "completeness"],
   imports: ["imports", "matrix", "docket", "system-docket", "reviews", "review"],
   column_maps: ["column-maps"],
@@ -103,6 +105,7 @@ const OF_A_REVIEW: ReadonlySet<string> = new Set([
   "hypotheses",
   "ladders",
   "pictures",
+  "findings",
 ]);
 
 export function isKind(kind: string): kind is ChangeKind {

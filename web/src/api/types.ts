@@ -1476,6 +1476,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_findings_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/fitted": {
         parameters: {
             query?: never;
@@ -2614,6 +2630,12 @@ export interface components {
             pooled_lows: components["schemas"]["PooledLowShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CellRef: {
+            test: number;
+            column: number;
+            metric: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         CellShape: {
             n: number;
             /** Format: double */
@@ -3115,6 +3137,59 @@ export interface components {
             /** Format: double */
             half_width: number | null;
             bound: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingBand: {
+            column: number;
+            label: string;
+            /** Format: double */
+            better: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            told: string;
+            interval: string;
+            verdict: string;
+            dots: components["schemas"]["FindingDot"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingDot: {
+            test: number;
+            name: string;
+            /** Format: double */
+            better: number;
+            told: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingKindShape: {
+            key: string;
+            words: string;
+            count: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingShape: {
+            key: string;
+            kind: string;
+            kind_words: string;
+            sentence: string;
+            sure: components["schemas"]["SureEnum"];
+            columns: number[];
+            tests: number[];
+            cells: components["schemas"]["CellRef"][];
+            caveats: string[];
+            left_out: string[];
+            section: string;
+            /** Format: double */
+            margin_pct: number | null;
+            bands: components["schemas"]["FindingBand"][];
+            heads: string[];
+            lines: string[][];
+        };
+        /** @description FindingsShape(kinds: list[nomothet.server.findings.findings.FindingKindShape], findings: list[nomothet.server.findings.finding.FindingShape]) */
+        FindingsShape: {
+            kinds: components["schemas"]["FindingKindShape"][];
+            findings: components["schemas"]["FindingShape"][];
         };
         FitRequest: {
             part: number;
@@ -5095,6 +5170,14 @@ export interface components {
             /** Format: double */
             seconds?: number | null;
         };
+        /**
+         * @description * `decided` - decided
+         *     * `undecided` - undecided
+         *     * `warns` - warns
+         *     * `open` - open
+         * @enum {string}
+         */
+        SureEnum: "decided" | "undecided" | "warns" | "open";
         /** @description A system with everything that is set up on it; `version` is what If-Match wants. */
         SystemDetail: {
             id: number;
@@ -9161,6 +9244,36 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_findings_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShape"];
                 };
             };
             /** @description Refused */

@@ -26,7 +26,7 @@ const INK: Record<string, string> = {
  */
 export function VersusMark({ effect, low, high, verdict, margin, reach, width = 130 }: Props) {
   const x = (value: number) => ((Math.max(-reach, Math.min(reach, value)) + reach) / (2 * reach)) * width;
-  const ink = INK[verdict] ?? "var(--color-undecided)";
+  const ink = verdictInk(verdict);
   const at = x(effect);
   const open = !(verdict in INK);
   return (
@@ -50,19 +50,25 @@ export function VersusMark({ effect, low, high, verdict, margin, reach, width = 
           strokeDasharray={open ? "2.6 2.6" : undefined}
         />
       )}
-      {point(at, verdict, ink)}
+      {verdictPoint(at, verdict, ink, MIDDLE)}
       {Math.abs(effect) > reach && <Beyond at={at} ink={ink} inward={effect > 0 ? -1 : 1} />}
     </svg>
   );
 }
 
-function point(at: number, verdict: string, ink: string) {
-  if (verdict === "level") return <rect x={at - 5} y={MIDDLE - 5} width="10" height="10" fill={ink} />;
+/** The ink of a verdict; what is not decided has its own. */
+export function verdictInk(verdict: string): string {
+  return INK[verdict] ?? "var(--color-undecided)";
+}
+
+/** The sign of a verdict at a place: arrowhead, square, or open circle. */
+export function verdictPoint(at: number, verdict: string, ink: string, middle: number) {
+  if (verdict === "level") return <rect x={at - 5} y={middle - 5} width="10" height="10" fill={ink} />;
   if (verdict.endsWith("ahead") || verdict.endsWith("behind")) {
     const tip = verdict.endsWith("ahead") ? 6 : -6;
-    return <path d={`M${at + tip} ${MIDDLE}L${at - tip} ${MIDDLE - 6}V${MIDDLE + 6}z`} fill={ink} />;
+    return <path d={`M${at + tip} ${middle}L${at - tip} ${middle - 6}V${middle + 6}z`} fill={ink} />;
   }
-  return <circle cx={at} cy={MIDDLE} r="4.6" fill="var(--color-sheet)" stroke={ink} strokeWidth="1.8" />;
+  return <circle cx={at} cy={middle} r="4.6" fill="var(--color-sheet)" stroke={ink} strokeWidth="1.8" />;
 }
 
 function Beyond({ at, ink, inward }: { at: number; ink: string; inward: number }) {

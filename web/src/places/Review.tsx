@@ -7,11 +7,13 @@ import { Failed, Loading } from "../shell/States";
 
 const Brief = lazy(() => import("../sheets/Brief").then((m) => ({ default: m.Brief })));
 const Matrix = lazy(() => import("../sheets/Matrix").then((m) => ({ default: m.Matrix })));
+const Findings = lazy(() => import("../sheets/Findings").then((m) => ({ default: m.Findings })));
 const Verdict = lazy(() => import("../sheets/Verdict").then((m) => ({ default: m.Verdict })));
 
 const SHEETS = [
   ["brief", "Brief"],
   ["matrix", "Matrix"],
+  ["findings", "Findings"],
   ["verdict", "Verdict"],
 ] as const;
 
@@ -27,6 +29,7 @@ export function Review() {
       <ReviewHead />
       {sheet === "brief" && <Brief />}
       {sheet === "matrix" && <Matrix />}
+      {sheet === "findings" && <Findings />}
       {sheet === "verdict" && <Verdict />}
     </ReviewProvider>
   );

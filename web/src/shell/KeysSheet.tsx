@@ -29,6 +29,14 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    title: "In the findings",
+    keys: [
+      ["↑  ↓", "the finding before, the next one"],
+      ["1  2  …  0", "findings of one kind; 0 for all"],
+      ["Enter", "open the cells that it rests on"],
+    ],
+  },
+  {
     title: "In the cell pane",
     keys: [
       [",  .", "pass before, pass after"],
