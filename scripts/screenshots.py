@@ -23,6 +23,7 @@ SIGNED_IN = {
     "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
     "limits": "/reviews/{dome}/matrix?lens=limits",
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
+    "findings": "/reviews/{dome}/findings",
     "verdict": "/reviews/{dome}/verdict",
     "systems": "/systems",
     "system": "/systems/{heron}?configuration={delivered}",
@@ -77,7 +78,7 @@ def main() -> None:
             shoot(page, arguments.to / "hand.png")
         if wanted("docket") or wanted("hand"):
             page.set_viewport_size({"width": width, "height": height})
-        for name, take in (("ladder", ladder), ("typing-in", typing_in), ("bring-in", bring_in), ("running", running)):
+        for name, take in (("typing-in", typing_in), ("bring-in", bring_in), ("running", running)):
             if wanted(name):
                 take(page, arguments.address, places)
                 shoot(page, arguments.to / f"{name}.png")
@@ -85,14 +86,6 @@ def main() -> None:
             page.goto(f"{arguments.address}/records/{places['record']}")
             shoot(page, arguments.to / "record.png")
         browser.close()
-
-
-def ladder(page: Page, address: str, places: dict[str, object]) -> None:
-    """A load search with its attempts."""
-    path = "/reviews/{cameras}/matrix?lens=figures&cells={search}.cameras.{buffer}"
-    page.goto(address + path.format(**places))
-    page.get_by_role("img", name="Attempts of the search").wait_for()
-    page.locator("section[aria-label=Cell]").evaluate("cell => cell.scrollIntoView()")
 
 
 def typing_in(page: Page, address: str, places: dict[str, object]) -> None:
@@ -154,8 +147,6 @@ def places_of(page: Page, address: str) -> dict[str, object]:
     review = page.request.get(f"{address}/api/reviews/{dome['id']}").json()
     columns = [column["id"] for column in review["columns"]]
     cabinet = next(review for review in reviews if review["key"] == "cabinet-cost")
-    cameras = next(review for review in reviews if review["key"] == "visitor-cameras")
-    searches = page.request.get(f"{address}/api/reviews/{cameras['id']}").json()
     systems = page.request.get(f"{address}/api/systems").json()
     heron = next(system["id"] for system in systems if system["key"] == "heron")
     configurations = page.request.get(f"{address}/api/systems/{heron}").json()["configurations"]
@@ -176,9 +167,6 @@ def places_of(page: Page, address: str) -> dict[str, object]:
         "c": columns[2],
         "record": dome["record"],
         "noise": review["tests"][4]["id"],
-        "cameras": cameras["id"],
-        "search": searches["tests"][1]["id"],
-        "buffer": searches["columns"][1]["id"],
     }
 
 

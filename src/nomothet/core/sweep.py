@@ -34,11 +34,15 @@ class Gain:
 
 @dataclass(frozen=True)
 class LevelResult:
+    """A level with its own interval, against the one before, and against the best."""
+
     level: float | str
     centre: float
     low: float | None
     high: float | None
     gain: Gain | None
+    # None for the best itself.
+    against_best: Pairwise | None
 
 
 @dataclass(frozen=True)
@@ -91,12 +95,13 @@ def sweep(levels: Sequence[Level], direction: Turn = "higher", margin: float = 0
     results = []
     for at, one in enumerate(ordered):
         gain = _gain(ordered, turned, at, noise, level, margin) if at else None
-        results.append(_result(one, turned[at], noise, direction, gain))
+        best = None if at == at_best else against(turned[at], turned[at_best], noise, level, margin)
+        results.append(_result(one, turned[at], noise, direction, gain, best))
     behind = -math.log1p(margin)
     enough = next(
         one
-        for at, one in enumerate(ordered)
-        if at == at_best or _low(turned[at], turned[at_best], noise, level, margin) > behind
+        for one, result in zip(ordered, results, strict=True)
+        if result.against_best is None or _low(result.against_best) > behind
     )
     tapering = next(
         (
@@ -123,9 +128,8 @@ def _ordered(levels: Sequence[Level]) -> list[Level]:
     return sorted(levels, key=lambda one: float(one.level)) if all(numeric) else list(levels)
 
 
-def _low(y: Sequence[float], base: Sequence[float], noise: Noise, level: float, margin: float) -> float:
-    low = against(y, base, noise, level, margin).low
-    return -math.inf if low is None else math.log(low)
+def _low(compared: Pairwise) -> float:
+    return -math.inf if compared.low is None else math.log(compared.low)
 
 
 def _gain(
@@ -143,14 +147,16 @@ def _gain(
     return Gain(compared, per_unit, per_price)
 
 
-def _result(one: Level, y: Sequence[float], noise: Noise, direction: Turn, gain: Gain | None) -> LevelResult:
+def _result(
+    one: Level, y: Sequence[float], noise: Noise, direction: Turn, gain: Gain | None, best: Pairwise | None
+) -> LevelResult:
     """The level's own interval takes the noise of all levels, so that a single pass has one too."""
     sign = -1.0 if direction == "lower" else 1.0
     mean = sign * mean_of(y)
     if not noise.df:
-        return LevelResult(one.level, math.exp(mean), None, None, gain)
+        return LevelResult(one.level, math.exp(mean), None, None, gain, best)
     half = t_quantile(ALPHA, noise.df) * noise.sd / math.sqrt(len(y))
-    return LevelResult(one.level, math.exp(mean), math.exp(mean - half), math.exp(mean + half), gain)
+    return LevelResult(one.level, math.exp(mean), math.exp(mean - half), math.exp(mean + half), gain, best)
 
 
 def _knee(levels: Sequence[Level], means: Sequence[float]) -> Knee | None:

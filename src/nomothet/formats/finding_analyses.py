@@ -47,7 +47,10 @@ def _sweep(data: Data) -> dict[str, Any]:
     levels = [sweep.Level(one.level, one.values, one.price) for one in asked.levels]
     found = sweep.sweep(levels, asked.direction, asked.margin)
     return {
-        "levels": [{**_fields(one), "gain": _gain(one.gain)} for one in found.levels],
+        "levels": [
+            {"level": one.level, "centre": one.centre, "low": one.low, "high": one.high, "gain": _gain(one.gain)}
+            for one in found.levels
+        ],
         "best": found.best,
         "enough": found.enough,
         "tapering_at": found.tapering_at,

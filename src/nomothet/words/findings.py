@@ -61,6 +61,14 @@ def _versus(own: str, baseline: str, test: str, metric: str, told: str, interval
     return f"{own} differs from {baseline} most in {test}, {metric}: {told}, {interval}: {verdict}."
 
 
+def _sweep(test: str, metric: str, best: str, enough: str, below: str) -> str:
+    where = f"In {test}, {metric}"
+    if enough == best:
+        return f"{where}: nothing below {best} is enough." if below else f"{where}: {best} is the best and the lowest."
+    less = f"; {below} may lose more than the margin" if below else ""
+    return f"{where}: {enough} is enough, within the margin of the best, {best}{less}."
+
+
 def _targets(meets: Sequence[str], misses: Sequence[tuple[str, int, int]], untold: Sequence[str]) -> str:
     said = []
     if meets:
@@ -85,6 +93,7 @@ def _not_settled(count: int, settled: int, unknown: int) -> str:
 SENTENCES: Mapping[str, Callable[..., str]] = {
     "finding_over_all": _over_all,
     "finding_versus": _versus,
+    "finding_sweep": _sweep,
     "finding_targets": _targets,
     "finding_not_settled": _not_settled,
 }

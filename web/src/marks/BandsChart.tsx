@@ -12,7 +12,9 @@ interface Props {
   margin: number;
   label: string;
   caption: string;
-  table: { columns: string[]; rows: string[][] };
+  table?: { columns: string[]; rows: string[][] };
+  /** The configuration that is spoken of. */
+  chosen?: number;
   width?: number;
 }
 
@@ -24,7 +26,7 @@ const ROW = 46;
 const MOST_LABEL = 30;
 
 /** Changes as marks on one axis of equal ratios, better to the right, with single tests as small rings under each. */
-export function BandsChart({ bands, margin, label, caption, table, width = 640 }: Props) {
+export function BandsChart({ bands, margin, label, caption, table, chosen, width = 640 }: Props) {
   const ratio = (better: number) => Math.max(0.001, 1 + better / 100);
   const values = bands.flatMap((band) => [
     band.better,
@@ -63,7 +65,13 @@ export function BandsChart({ bands, margin, label, caption, table, width = 640 }
       <line x1={x(1)} x2={x(1)} y1={TOP} y2={height - BOTTOM} stroke="var(--color-ink)" />
       {bands.map((band, at) => (
         <g key={at}>
-          <text x={LEFT - 10} y={y(at) + 4} textAnchor="end" fill="var(--color-ink)">
+          <text
+            x={LEFT - 10}
+            y={y(at) + 4}
+            textAnchor="end"
+            fill="var(--color-ink)"
+            fontWeight={band.column === chosen ? 600 : undefined}
+          >
             <title>{band.label}</title>
             {band.label.length > MOST_LABEL ? `${band.label.slice(0, MOST_LABEL - 1)}…` : band.label}
           </text>

@@ -38,7 +38,7 @@ export function Review() {
 function ReviewHead() {
   const review = useReview();
   return (
-    <div className="flex items-end justify-between gap-6 border-b border-line px-5 pt-4">
+    <div className="flex flex-col justify-between gap-x-6 border-b border-line px-5 pt-4 sm:flex-row sm:items-end">
       <div className="min-w-0 pb-2.5">
         <h1 className="font-serif text-title leading-tight font-semibold">{review.question}</h1>
         <p className="mt-1 text-note text-quiet">

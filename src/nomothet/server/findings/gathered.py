@@ -1,13 +1,17 @@
 """What findings are made from, read once for all kinds."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from nomothet.core.differences import undeclared
+from nomothet.core.notes import note
 from nomothet.server.evidence.figures import Evidence, gather
 from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.matrix.row_shapes import RowShape
+from nomothet.server.reviews.differences import compared
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
+from nomothet.words import say
 
 
 @dataclass(frozen=True)
@@ -20,7 +24,37 @@ class Gathered:
     names: Mapping[int, str]
     shown: MatrixShape
     evidence: Evidence
-    caveats: list[str]
+    # What somebody lives with, and differences that nobody has declared, each with the columns that it parts.
+    accepted: list[str]
+    undeclared: Sequence[tuple[str, Mapping[int, object]]]
+    # By column, what each aspect has.
+    states: Mapping[int, Mapping[str, object]]
+
+    def caveats(self, columns: Iterable[int]) -> list[str]:
+        """What is to be kept in mind of a comparison of some columns."""
+        wanted = list(columns)
+        parted = [
+            words for words, values in self.undeclared if len({repr(values.get(column)) for column in wanted}) > 1
+        ]
+        return [*parted, *self.accepted]
+
+    def levels(self) -> dict[int, float | str]:
+        """The level of each column that can be built, where the review varies one factor alone; numbers where it is."""
+        if len(self.review.factors) != 1:
+            return {}
+        (factor,) = self.review.factors
+        aspects = factor["aspects"]
+        found: dict[int, float | str] = {}
+        for pk, column in self.columns.items():
+            if column.configuration.blocked:
+                continue
+            if len(aspects) == 1:
+                value = self.states[pk].get(aspects[0])
+                number = isinstance(value, int | float) and not isinstance(value, bool)
+                found[pk] = float(value) if number else column.label  # type: ignore[arg-type]
+            else:
+                found[pk] = column.levels.get(factor["key"], "") or column.label
+        return found
 
     @property
     def baseline(self) -> Column | None:
@@ -54,5 +88,14 @@ def gathered(review: Review) -> Gathered:
         pk: f"{test.workload.name}, {short[pk]}" if short[pk] else test.workload.name for pk, test in tests.items()
     }
     shown = matrix(review)
-    caveats = [caveat.words for caveat in review.caveats.all()]
-    return Gathered(review, columns, tests, names, shown, gather(review, tests.values()), caveats)
+    side_by_side = compared(review)
+    parted = [
+        (
+            say(note("plan_undeclared", label=row.aspect.label)),
+            {column.pk: value for column, value in zip(side_by_side.columns, row.values, strict=True)},
+        )
+        for row in undeclared(side_by_side.table)
+    ]
+    states = {one.pk: own for one, own in zip(side_by_side.columns, side_by_side.values, strict=True)}
+    accepted = [caveat.words for caveat in review.caveats.all()]
+    return Gathered(review, columns, tests, names, shown, gather(review, tests.values()), accepted, parted, states)

@@ -81,7 +81,7 @@ def _of_role(kind: Kind, found: Gathered, role: str, rows: Sequence[RowShape]) -
             columns=[base.pk, pk],
             tests=[row.test for row in taking_part],
             cells=[CellRef(row.test, one, row.metric) for row in taking_part for one in (base.pk, pk)],
-            caveats=found.caveats,
+            caveats=found.caveats((base.pk, pk)),
             left_out=left_out,
             section="4",
             margin_pct=100 * found.review.margin,

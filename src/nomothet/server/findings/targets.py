@@ -33,7 +33,7 @@ def make(kind: Kind, found: Gathered) -> list[Ranked]:
         columns=[one.pk for one in columns],
         tests=list(dict.fromkeys(row.test for row in rows)),
         cells=[CellRef(row.test, one.pk, row.metric) for row in rows for one in columns if str(one.pk) in row.cells],
-        caveats=found.caveats,
+        caveats=[],
         left_out=[],
         section=kind.section,
         margin_pct=None,

@@ -85,7 +85,7 @@ def _of(
         columns=[base.pk, column.pk],
         tests=list(dict.fromkeys(row.test for row, _ in shown)),
         cells=[CellRef(row.test, pk, row.metric) for row, _ in shown for pk in (base.pk, column.pk)],
-        caveats=found.caveats,
+        caveats=found.caveats((base.pk, column.pk)),
         left_out=[],
         section=kind.section,
         margin_pct=100 * found.review.margin,
