@@ -70,7 +70,9 @@ def crossings(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
 def overalls(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
     gains = [0.10, 0.02, -0.03, 0.05]
     tests = {
-        f"test {at}": TestCells({"base": cell(rng, 0, passes), "one": cell(rng, gain, passes), "same": cell(rng, 0, passes)})
+        f"test {at}": TestCells(
+            {"base": cell(rng, 0, passes), "one": cell(rng, gain, passes), "same": cell(rng, 0, passes)}
+        )
         for at, gain in enumerate(gains)
     }
     found = overall(tests, "base").configurations
@@ -91,24 +93,27 @@ def scalings(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
 
 
 def frontiers(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
-    found = frontier({"a": (90.0, cell(rng, 0, passes)), "b": (90.0, cell(rng, 0, passes)), "c": (80.0, cell(rng, 0, passes))})
+    found = frontier(
+        {"a": (90.0, cell(rng, 0, passes)), "b": (90.0, cell(rng, 0, passes)), "c": (80.0, cell(rng, 0, passes))}
+    )
     yield "frontier: one of equals taken off", bool(found.beaten_by)
 
 
 def rounds(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
     """Four cells measured in rounds under a drift of 0.3 % a pass."""
     cells = {
-        name: [
-            Placed(100 * math.exp(0.003 * (4 * at + place) + rng.normal(0, SD)), at) for at in range(passes)
-        ]
+        name: [Placed(100 * math.exp(0.003 * (4 * at + place) + rng.normal(0, SD)), at) for at in range(passes)]
         for place, name in enumerate("abcd")
     }
     found = compare_placed(cells, "a")
     truth = {name: 0.003 * place for place, name in enumerate("abcd") if place}
-    yield "rounds: all held", all(
-        one.comparison.low is not None
-        and math.log(one.comparison.low) <= truth[name] <= math.log(one.comparison.high or 0)
-        for name, one in found.items()
+    yield (
+        "rounds: all held",
+        all(
+            one.comparison.low is not None
+            and math.log(one.comparison.low) <= truth[name] <= math.log(one.comparison.high or 0)
+            for name, one in found.items()
+        ),
     )
 
 
