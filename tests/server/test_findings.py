@@ -187,3 +187,41 @@ class Sweeps(FindingsTest):
     def test_two_levels_are_a_comparison(self) -> None:
         self.scene.columns[2].passes.all().update(set_aside=True)
         self.assertEqual(self.said("sweep"), [])
+
+
+class Grids(FindingsTest):
+    """Two power limits with two fans, in all four combinations."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        for watts in (35, 20):
+            made = Configuration.objects.create(
+                system=self.scene.system, name=f"{watts} W, loud", settings={"power_limit_w": watts, "fan_profile": 3}
+            )
+            at = len(self.scene.columns)
+            self.scene.columns.append(
+                Column.objects.create(review=self.scene.review, position=at, configuration=made, label=made.name)
+            )
+        fan = {"key": "fan", "name": "fan", "aspects": ["fan_profile"], "levels": []}
+        Review.objects.filter(pk=self.scene.review.pk).update(factors=[*self.scene.review.factors, fan])
+        # 35 W, 20 W, 35 W loud, 20 W loud: the fan brings 10 %, the limit costs 20 %, and both together 10 % more.
+        for column, centre in enumerate((100.0, 80.0, 110.0, 79.2)):
+            self.type_in(0, column, f"{centre} {centre * 1.002} {centre * 0.998}")
+
+    def test_effects_and_interaction_are_ratios_to_the_baselines_levels(self) -> None:
+        (finding,) = self.said("grid")
+        told = {band["label"]: 1 + band["better"] / 100 for band in finding["bands"]}
+        self.assertAlmostEqual(told["power limit"], math.sqrt(0.8 * 0.72), places=4)
+        self.assertAlmostEqual(told["fan"], math.sqrt(1.1 * 0.99), places=4)
+        self.assertAlmostEqual(told["power limit × fan"], 0.72 / 0.8, places=4)
+        self.assertIn("power limit −24.1 %, behind", finding["sentence"])
+        self.assertEqual(finding["section"], "7")
+
+    def test_a_corner_without_passes_leaves_no_grid(self) -> None:
+        self.scene.columns[3].passes.all().update(set_aside=True)
+        self.assertEqual(self.said("grid"), [])
+
+    def test_a_corner_that_nobody_planned_leaves_no_grid(self) -> None:
+        self.scene.columns[3].passes.all().delete()
+        self.scene.columns[3].delete()
+        self.assertEqual(self.said("grid"), [])

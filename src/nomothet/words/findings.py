@@ -69,6 +69,11 @@ def _sweep(test: str, metric: str, best: str, enough: str, below: str) -> str:
     return f"{where}: {enough} is enough, within the margin of the best, {best}{less}."
 
 
+def _grid(test: str, metric: str, effects: Sequence[tuple[str, float, str]]) -> str:
+    told = "; ".join(f"{name} {change_of(ratio)}, {verdict}" for name, ratio, verdict in effects)
+    return f"In {test}, {metric}, by what differs from the baseline: {told}."
+
+
 def _targets(meets: Sequence[str], misses: Sequence[tuple[str, int, int]], untold: Sequence[str]) -> str:
     said = []
     if meets:
@@ -94,6 +99,7 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "finding_over_all": _over_all,
     "finding_versus": _versus,
     "finding_sweep": _sweep,
+    "finding_grid": _grid,
     "finding_targets": _targets,
     "finding_not_settled": _not_settled,
 }

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from nomothet.server.findings import not_settled, over_all, sweeps, targets, versus
+from nomothet.server.findings import grids, not_settled, over_all, sweeps, targets, versus
 from nomothet.server.findings.finding import FindingShape, Kind, Ranked
 from nomothet.server.findings.gathered import gathered
 from nomothet.server.reviews.models import Review
 
-KINDS: tuple[Kind, ...] = (over_all.KIND, sweeps.KIND, versus.KIND, targets.KIND, not_settled.KIND)
+KINDS: tuple[Kind, ...] = (over_all.KIND, sweeps.KIND, grids.KIND, versus.KIND, targets.KIND, not_settled.KIND)
 
 
 @dataclass(frozen=True)

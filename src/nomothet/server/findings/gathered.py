@@ -9,6 +9,7 @@ from nomothet.server.evidence.figures import Evidence, gather
 from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.differences import compared
+from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
 from nomothet.words import say
@@ -29,6 +30,9 @@ class Gathered:
     undeclared: Sequence[tuple[str, Mapping[int, object]]]
     # By column, what each aspect has.
     states: Mapping[int, Mapping[str, object]]
+    factors: Sequence[FactorShape]
+    # By column, its level of each factor.
+    factor_levels: Mapping[int, Mapping[str, str]]
 
     def caveats(self, columns: Iterable[int]) -> list[str]:
         """What is to be kept in mind of a comparison of some columns."""
@@ -97,5 +101,9 @@ def gathered(review: Review) -> Gathered:
         for row in undeclared(side_by_side.table)
     ]
     states = {one.pk: own for one, own in zip(side_by_side.columns, side_by_side.values, strict=True)}
+    factors, by_column = factors_of(review, side_by_side)
+    levels = {one.pk: own for one, own in zip(side_by_side.columns, by_column, strict=True)}
     accepted = [caveat.words for caveat in review.caveats.all()]
-    return Gathered(review, columns, tests, names, shown, gather(review, tests.values()), accepted, parted, states)
+    return Gathered(
+        review, columns, tests, names, shown, gather(review, tests.values()), accepted, parted, states, factors, levels
+    )
