@@ -134,6 +134,7 @@ class Conditions(FindingsTest):
         editor = self.scene.people["editor"]
         Caveat.objects.create(review=self.scene.review, aspect="power_limit_w", words="by a meter", by=editor)
         (finding,) = self.said("overall")
+        self.assertEqual(finding["sure"], "warns")
         self.assertEqual(finding["caveats"], ["fan profile differs, and is not what this review varies.", "by a meter"])
 
     def test_every_finding_names_its_cells_its_section_and_a_key_of_its_own(self) -> None:

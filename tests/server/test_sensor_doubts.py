@@ -4,15 +4,16 @@ import uuid
 from typing import Any
 
 import numpy as np
+from django.test import override_settings
 
 from nomothet.formats.series import pack
 from nomothet.server.analysis.models import SensorDoubt
-from nomothet.server.analysis.tasks import recompute_passes
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Test
 from tests.server.base import Browser, SceneTest, manifest, steady
 
 SENSOR = "package power"
+AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 
 
 class Doubts(SceneTest):
@@ -51,9 +52,6 @@ class Doubts(SceneTest):
     def trace(self, at: int = 0) -> dict[str, Any]:
         found: dict[str, Any] = Browser("reader").json(f"/api/passes/{self.passes[at]}/trace")
         return found
-
-    def run_in_the_background(self) -> None:
-        recompute_passes.func(self.passes)
 
 
 class OfAPass(Doubts):
@@ -99,9 +97,8 @@ class Labels(Doubts):
 
 class OfMany(Doubts):
     def test_of_a_system_it_reaches_all_its_passes(self) -> None:
-        with self.captureOnCommitCallbacks(execute=True):
+        with override_settings(TASKS=AT_ONCE), self.captureOnCommitCallbacks(execute=True):
             self.assertEqual(self.doubt(who="tester", scope="system").status_code, 201)
-        self.run_in_the_background()
         self.assertEqual(self.figures(), [False, False, False])
 
     def test_a_pass_that_comes_later_is_computed_without_it(self) -> None:

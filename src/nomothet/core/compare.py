@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from nomothet.core.errors import BadSample
@@ -163,7 +163,7 @@ def compare_with_baseline(
     if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
         noise = Noise(borrowed.sd, borrowed.df, "borrowed")
     names = [name for name in samples if name != baseline]
-    rule = _Rule(
+    rule = Rule(
         noise=noise,
         cells=len(everything),
         uneven=noise.source == "pooled" and has_uneven_noise(everything),
@@ -182,7 +182,7 @@ def compare_with_baseline(
 
 
 @dataclass(frozen=True)
-class _Rule:
+class Rule:
     """What all comparisons of a test share."""
 
     noise: Noise
@@ -194,7 +194,7 @@ class _Rule:
     scale: Scale
 
 
-def _compare(y: Sequence[float], base: Sequence[float], rule: _Rule, more: float) -> Comparison:
+def _compare(y: Sequence[float], base: Sequence[float], rule: Rule, more: float) -> Comparison:
     raw = mean_of(y) - mean_of(base)
     turn = -1 if rule.direction == "lower" else 1
     back = math.exp if rule.scale == "ratio" else float
@@ -215,16 +215,32 @@ def _compare(y: Sequence[float], base: Sequence[float], rule: _Rule, more: float
             level=rule.level,
             passes_needed=None,
         )
-    half = t_quantile(rule.level, noise.df) * math.hypot(_standard_error(y, base, noise), more)
-    d = turn * raw
+    error = math.hypot(_standard_error(y, base, noise), more)
+    found = judged_difference(raw, error, noise, rule, (len(y), len(base)))
+    if found.verdict != "undecided" or rule.margin is None:
+        return found
+    needed = (
+        own_passes_needed(y, base, rule.level, rule.margin)
+        if own
+        else passes_needed(noise, rule.cells, rule.level, rule.margin)
+    )
+    return replace(found, passes_needed=needed)
+
+
+def judged_difference(raw: float, error: float, noise: Noise, rule: Rule, counts: tuple[int, int]) -> Comparison:
+    """A difference on the computing scale with its interval and verdict; what would settle it is left open.
+
+    Parameters
+    ----------
+    raw, error : float
+        The plain difference, not turned, and its standard error.
+    counts : (int, int)
+        Passes of the cell and of the baseline.
+    """
+    turn = -1 if rule.direction == "lower" else 1
+    back = math.exp if rule.scale == "ratio" else float
+    half, d = t_quantile(rule.level, noise.df) * error, turn * raw
     verdict = verdict_of(d - half, d + half, rule.margin, rule.direction)
-    needed = None
-    if verdict == "undecided" and rule.margin is not None:
-        needed = (
-            own_passes_needed(y, base, rule.level, rule.margin)
-            if own
-            else passes_needed(noise, rule.cells, rule.level, rule.margin)
-        )
     return Comparison(
         effect=back(d),
         low=back(d - half),
@@ -234,10 +250,10 @@ def _compare(y: Sequence[float], base: Sequence[float], rule: _Rule, more: float
         change_high=back(raw + half),
         verdict=verdict,
         noise=noise,
-        n=len(y),
-        n_baseline=len(base),
+        n=counts[0],
+        n_baseline=counts[1],
         level=rule.level,
-        passes_needed=needed,
+        passes_needed=None,
     )
 
 

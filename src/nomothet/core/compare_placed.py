@@ -2,12 +2,19 @@
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from nomothet.core.compare import DEFAULT_MARGIN, Comparison, Direction, compare_with_baseline, verdict_of
+from nomothet.core.compare import (
+    DEFAULT_MARGIN,
+    Comparison,
+    Direction,
+    Rule,
+    compare_with_baseline,
+    judged_difference,
+)
 from nomothet.core.errors import BadSample
-from nomothet.core.noise import MOST_PASSES, WANTED_SHARE, Noise, sidak_level
-from nomothet.core.passes import Scale, on_scale, t_quantile
+from nomothet.core.noise import UNKNOWN, passes_needed, sidak_level
+from nomothet.core.passes import Scale, mean_of, on_scale
 from nomothet.core.rounds import By, Placed, RoundsFit, SessionMeans, by_rounds, by_sessions
 
 
@@ -57,25 +64,18 @@ def compare_placed(
         margin=margin,
     )
     scaled = {name: _on_scale(name, passes, scale) for name, passes in cells.items() if passes}
-    rule = _Rule(
-        sidak_level(len(scaled) - 1),
-        margin if margin is None or scale != "ratio" else math.log1p(margin),
-        direction,
-        scale,
-        len(scaled),
+    rule = Rule(
+        noise=UNKNOWN,
+        cells=len(scaled),
+        uneven=False,
+        level=sidak_level(len(scaled) - 1),
+        margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
+        direction=direction,
+        scale=scale,
     )
     fit = by_rounds(scaled)
     sessions = None if fit else by_sessions(scaled)
     return {name: _one(name, baseline, comparison, scaled, fit, sessions, rule) for name, comparison in plain.items()}
-
-
-@dataclass(frozen=True)
-class _Rule:
-    level: float
-    margin: float | None
-    direction: Direction
-    scale: Scale
-    cells: int
 
 
 def _on_scale(name: str, passes: Sequence[Placed], scale: Scale) -> list[Placed]:
@@ -93,49 +93,21 @@ def _one(
     cells: Mapping[str, Sequence[Placed]],
     fit: RoundsFit | None,
     sessions: SessionMeans | None,
-    rule: _Rule,
+    rule: Rule,
 ) -> PlacedComparison:
+    passes = (plain.n, plain.n_baseline)
     if fit is not None:
-        raw, se = fit.difference(name, baseline)
-        needed = _rounds_needed(fit.noise, rule)
-        return PlacedComparison(_judged(raw, se, fit.noise, plain, rule, needed), "rounds", False)
+        found = judged_difference(*fit.difference(name, baseline), fit.noise, rule, passes)
+        if found.verdict == "undecided" and rule.margin is not None:
+            # Whole rounds: each takes a degree of freedom from the cells' own.
+            needed = passes_needed(fit.noise, rule.cells - 1, rule.level, rule.margin)
+            found = replace(found, passes_needed=needed)
+        return PlacedComparison(found, "rounds", False)
     if sessions is not None and sessions.compares(name, baseline):
         own, base = sessions.cells[name], sessions.cells[baseline]
-        raw = math.fsum(own) / len(own) - math.fsum(base) / len(base)
-        se = sessions.noise.sd * math.sqrt(1 / len(own) + 1 / len(base))
-        return PlacedComparison(_judged(raw, se, sessions.noise, plain, rule, None), "sessions", False)
+        error = sessions.noise.sd * math.sqrt(1 / len(own) + 1 / len(base))
+        found = judged_difference(mean_of(own) - mean_of(base), error, sessions.noise, rule, passes)
+        return PlacedComparison(found, "sessions", False)
     counts = [{one.session for one in cells[side]} for side in (name, baseline)]
     known = all(None not in own for own in counts)
     return PlacedComparison(plain, "passes", known and any(len(own) == 1 for own in counts))
-
-
-def _judged(raw: float, se: float, noise: Noise, plain: Comparison, rule: _Rule, needed: int | None) -> Comparison:
-    turn = -1 if rule.direction == "lower" else 1
-    back = math.exp if rule.scale == "ratio" else float
-    half, d = t_quantile(rule.level, noise.df) * se, turn * raw
-    verdict = verdict_of(d - half, d + half, rule.margin, rule.direction)
-    return Comparison(
-        effect=back(d),
-        low=back(d - half),
-        high=back(d + half),
-        change=back(raw),
-        change_low=back(raw - half),
-        change_high=back(raw + half),
-        verdict=verdict,
-        noise=noise,
-        n=plain.n,
-        n_baseline=plain.n_baseline,
-        level=rule.level,
-        passes_needed=needed if verdict == "undecided" else None,
-    )
-
-
-def _rounds_needed(noise: Noise, rule: _Rule) -> int | None:
-    """The smallest number of whole rounds whose interval is no wider than 0.6 of the margin; None over 50."""
-    if rule.margin is None:
-        return None
-    for n in range(2, MOST_PASSES + 1):
-        df = (rule.cells - 1) * (n - 1)
-        if t_quantile(rule.level, df) * noise.sd * math.sqrt(2 / n) <= WANTED_SHARE * rule.margin:
-            return n
-    return None

@@ -28,15 +28,6 @@ def temperature_margin(limit_c: float, peak_c: float) -> float:
     return limit_c - peak_c
 
 
-def per_frame_s(total_s: float, frames: int) -> float:
-    """Time per frame of a job.
-
-    >>> per_frame_s(727.0, 30)
-    24.233333333333334
-    """
-    return total_s / frames
-
-
 def pixel_ratio(a: tuple[int, int], b: tuple[int, int]) -> float:
     """Pixels of b over those of a, to be told beside a ratio of resolutions.
 

@@ -11,6 +11,8 @@ export function useKeys(handlers: Record<string, (event: KeyboardEvent) => void>
       if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, select, [contenteditable], [role=dialog], [role=menu]")) return;
+      // A button or link that has the focus takes Enter itself.
+      if (event.key === "Enter" && target.closest("a, button, summary")) return;
       const handler = latest.current[event.key];
       if (handler) {
         event.preventDefault();

@@ -1,13 +1,9 @@
 """What a finding is, whatever its kind."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass
 
-from nomothet.server.findings.gathered import Gathered
-
-# How sure it is: decided, undecided, with a warning, or that something cannot be told.
-Sure = Literal["decided", "undecided", "warns", "open"]
+from nomothet.server.findings.gathered import Gathered, Sure
 
 
 @dataclass(frozen=True)
@@ -77,7 +73,7 @@ class Ranked:
     # 0 is about all tests, then single differences, targets, and at the end what cannot be told.
     group: int
     size: float = 0.0
-    order: tuple[int, ...] = field(default=())
+    order: tuple[int, ...] = ()
 
     @property
     def place(self) -> tuple[int, int, float, tuple[int, ...]]:

@@ -1,10 +1,9 @@
 """All findings of a review, ranked by use to its question."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from nomothet.server.findings import grids, not_settled, over_all, sweeps, targets, versus
-from nomothet.server.findings.finding import FindingShape, Kind, Ranked
+from nomothet.server.findings.finding import FindingShape, Kind
 from nomothet.server.findings.gathered import gathered
 from nomothet.server.reviews.models import Review
 
@@ -30,10 +29,6 @@ def findings(review: Review) -> FindingsShape:
     """What the review says: about all tests before single ones, decided before undecided, larger before smaller."""
     found = gathered(review)
     ranked = sorted((one for kind in KINDS for one in kind.make(kind, found)), key=lambda one: one.place)
-    shapes = list(_plain(ranked))
+    shapes = [one.finding for one in ranked]
     kinds = [FindingKindShape(kind.key, kind.words, sum(one.kind == kind.key for one in shapes)) for kind in KINDS]
     return FindingsShape([kind for kind in kinds if kind.count], shapes)
-
-
-def _plain(ranked: list[Ranked]) -> Iterator[FindingShape]:
-    return (one.finding for one in ranked)

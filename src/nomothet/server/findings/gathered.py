@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from nomothet.core.differences import undeclared
 from nomothet.core.notes import note
@@ -13,6 +14,11 @@ from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
 from nomothet.words import say
+
+# How sure a finding is: decided, undecided, with a warning, or that something cannot be told.
+Sure = Literal["decided", "undecided", "warns", "open"]
+# Verdicts that decide nothing.
+UNDECIDED = ("undecided", "noise unknown")
 
 
 @dataclass(frozen=True)
@@ -34,13 +40,17 @@ class Gathered:
     # By column, its level of each factor.
     factor_levels: Mapping[int, Mapping[str, str]]
 
+    def _parting(self, columns: Iterable[int]) -> list[str]:
+        wanted = list(columns)
+        return [words for words, values in self.undeclared if len({repr(values.get(one)) for one in wanted}) > 1]
+
     def caveats(self, columns: Iterable[int]) -> list[str]:
         """What is to be kept in mind of a comparison of some columns."""
-        wanted = list(columns)
-        parted = [
-            words for words, values in self.undeclared if len({repr(values.get(column)) for column in wanted}) > 1
-        ]
-        return [*parted, *self.accepted]
+        return [*self._parting(columns), *self.accepted]
+
+    def sure(self, columns: Iterable[int], *, undecided: bool = False) -> Sure:
+        """How sure a comparison of columns is: one with an undeclared difference between them warns."""
+        return "undecided" if undecided else "warns" if self._parting(columns) else "decided"
 
     def levels(self) -> dict[int, float | str]:
         """The level of each column that can be built, where the review varies one factor alone; numbers where it is."""

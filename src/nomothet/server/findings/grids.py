@@ -1,14 +1,14 @@
 """Grids: factors of two levels each in every combination, test by test: effects and interactions (method 7)."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from itertools import product
 
 from nomothet.core.grid import MOST_FACTORS, GridResult, grid
 from nomothet.core.notes import note
-from nomothet.core.pairwise import Pairwise
-from nomothet.server.findings.finding import CellRef, FindingBand, FindingShape, Kind, Ranked
-from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.finding import CellRef, FindingShape, Kind, Ranked
+from nomothet.server.findings.gathered import UNDECIDED, Gathered
+from nomothet.server.findings.rows import band_of, compares, counts, turn_of
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.models import Column
 from nomothet.server.reviews.shown import metric_of
@@ -29,7 +29,7 @@ def make(kind: Kind, found: Gathered) -> list[Ranked]:
     made = []
     for at, row in enumerate(found.leading()):
         columns = list(corners.values())
-        if row.scale == "ratio" and row.direction != "neither" and not row.untrusted and _counts(row, columns):
+        if compares(row) and all(counts(row, column) for column in columns):
             made.append(_of(kind, found, row, corners, at))
     return made
 
@@ -51,19 +51,13 @@ def _corners(found: Gathered) -> dict[Corner, Column]:
     return corners if whole else {}
 
 
-def _counts(row: RowShape, columns: Sequence[Column]) -> bool:
-    cells = [row.cells.get(str(column.pk)) for column in columns]
-    return all(cell and not cell.thin and cell.why_not_code not in ("held_at", "masked") for cell in cells)
-
-
 def _of(kind: Kind, found: Gathered, row: RowShape, corners: Mapping[Corner, Column], at: int) -> Ranked:
     metric = metric_of(found.tests[row.test], row.metric, found.review.low_definition)
     values = found.evidence.values[row.test, metric.key]
-    direction = "lower" if row.direction == "lower" else "higher"
     result: GridResult = grid(
         [factor.name for factor in found.factors],
         {corner: values[column.pk].numbers for corner, column in corners.items()},
-        direction,  # type: ignore[arg-type]
+        turn_of(row),
         found.review.margin,
     )
     effects = {" × ".join(of): one for of, one in result.effects.items()}
@@ -82,7 +76,7 @@ def _of(kind: Kind, found: Gathered, row: RowShape, corners: Mapping[Corner, Col
         kind=kind.key,
         kind_words=kind.words,
         sentence=sentence,
-        sure="undecided" if any(one.verdict in ("undecided", "noise unknown") for _, one in largest) else "decided",
+        sure=found.sure(columns, undecided=any(one.verdict in UNDECIDED for _, one in largest)),
         columns=columns,
         tests=[row.test],
         cells=[CellRef(row.test, pk, row.metric) for pk in columns],
@@ -90,27 +84,13 @@ def _of(kind: Kind, found: Gathered, row: RowShape, corners: Mapping[Corner, Col
         left_out=[],
         section=kind.section,
         margin_pct=100 * found.review.margin,
-        bands=[_band(name, one) for name, one in effects.items()],
+        bands=[band_of(name, one) for name, one in effects.items()],
         heads=["effect", "change", "interval", "verdict"],
         lines=[
             [name, change_of(one.ratio), changes_of(one.low, one.high), one.verdict] for name, one in effects.items()
         ],
     )
     return Ranked(shape, 1, abs(math.log(largest[0][1].ratio)), (at,))
-
-
-def _band(name: str, one: Pairwise) -> FindingBand:
-    return FindingBand(
-        column=0,
-        label=name,
-        better=100 * (one.ratio - 1),
-        low=None if one.low is None else 100 * (one.low - 1),
-        high=None if one.high is None else 100 * (one.high - 1),
-        told=change_of(one.ratio),
-        interval=changes_of(one.low, one.high),
-        verdict=one.verdict,
-        dots=[],
-    )
 
 
 KIND = Kind("grid", "grid of factors", "7", make)

@@ -2,7 +2,7 @@
 
 from nomothet.core.notes import note
 from nomothet.server.findings.finding import CellRef, FindingShape, Kind, Ranked
-from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.gathered import UNDECIDED, Gathered
 from nomothet.words import say
 
 
@@ -12,7 +12,7 @@ def make(kind: Kind, found: Gathered) -> list[Ranked]:
     for row in found.shown.rows:
         for column in found.others:
             cell = row.cells.get(str(column.pk))
-            if cell and cell.comparison and cell.comparison.verdict in ("undecided", "noise unknown"):
+            if cell and cell.comparison and cell.comparison.verdict in UNDECIDED:
                 open_ones.append((row, column, cell.comparison))
     base = found.baseline
     if not open_ones or base is None:

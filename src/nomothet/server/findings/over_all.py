@@ -7,12 +7,13 @@ from nomothet.core.notes import note
 from nomothet.core.overall import Overall, TestCells, overall
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.findings.finding import CellRef, FindingBand, FindingDot, FindingShape, Kind, Ranked
-from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.gathered import UNDECIDED, Gathered
+from nomothet.server.findings.rows import band_of, turn_of
 from nomothet.server.matrix.row_shapes import CellShape, RowShape
 from nomothet.server.reviews.models import Column
 from nomothet.server.reviews.shown import metric_of
 from nomothet.words import say
-from nomothet.words.findings import LEFT_OUT, change_of, changes_of
+from nomothet.words.findings import LEFT_OUT, change_of
 
 # The roles that are looked at over all tests: what leads in each test, and the lows.
 ROLES = {"averages": "leading figures", "lows": "1 % lows"}
@@ -77,7 +78,7 @@ def _of_role(kind: Kind, found: Gathered, role: str, rows: Sequence[RowShape]) -
             kind=kind.key,
             kind_words=kind.words,
             sentence=sentence,
-            sure="undecided" if band.verdict in ("undecided", "noise unknown") else "decided",
+            sure=found.sure((base.pk, pk), undecided=band.verdict in UNDECIDED),
             columns=[base.pk, pk],
             tests=[row.test for row in taking_part],
             cells=[CellRef(row.test, one, row.metric) for row in taking_part for one in (base.pk, pk)],
@@ -104,10 +105,9 @@ def _cells(found: Gathered, row: RowShape, compared: Sequence[Column]) -> TestCe
     metric = metric_of(found.tests[row.test], row.metric, found.review.low_definition)
     values = found.evidence.values.get((row.test, metric.key), {})
     cells = {str(one.pk): values[one.pk].numbers for one in compared if one.pk in values and values[one.pk].numbers}
-    direction = "lower" if row.direction == "lower" else "higher"
     return TestCells(
         {str(one.pk): cells.get(str(one.pk), ()) for one in compared},
-        direction,  # type: ignore[arg-type]
+        turn_of(row),
         left_out=_why(found, row, compared) or None,
     )
 
@@ -143,22 +143,11 @@ def _failed(found: Gathered, test: int, compared: Sequence[Column]) -> str:
 
 
 def _band(found: Gathered, column: Column, one: Overall) -> FindingBand:
-    compared = one.compared
     dots = [
         FindingDot(int(test), found.names[int(test)], 100 * math.expm1(d), change_of(math.exp(d)))
         for test, d in one.each.items()
     ]
-    return FindingBand(
-        column=column.pk,
-        label=column.label,
-        better=100 * (compared.ratio - 1),
-        low=None if compared.low is None else 100 * (compared.low - 1),
-        high=None if compared.high is None else 100 * (compared.high - 1),
-        told=change_of(compared.ratio),
-        interval=changes_of(compared.low, compared.high),
-        verdict=compared.verdict,
-        dots=dots,
-    )
+    return band_of(column.label, one.compared, column.pk, dots)
 
 
 def _lines(found: Gathered, bands: Mapping[int, FindingBand], rows: Sequence[RowShape]) -> list[list[str]]:

@@ -2,12 +2,15 @@
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from nomothet.core.errors import BadSample
 from nomothet.core.notes import note
+from nomothet.core.pairwise import Pairwise
 from nomothet.core.sweep import Level, LevelResult, SweepResult, sweep
 from nomothet.server.findings.finding import CellRef, FindingBand, FindingShape, Kind, Ranked
 from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.rows import band_of, compares, counts, turn_of
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.models import Column
 from nomothet.server.reviews.shown import metric_of
@@ -24,19 +27,14 @@ def make(kind: Kind, found: Gathered) -> list[Ranked]:
     levels = found.levels()
     made = []
     for at, row in enumerate(found.leading()):
-        if row.scale != "ratio" or row.direction == "neither" or row.untrusted:
+        if not compares(row):
             continue
-        columns = [column for column in found.columns.values() if _counts(row, column) and column.pk in levels]
+        columns = [column for column in found.columns.values() if counts(row, column) and column.pk in levels]
         if len(columns) < LEAST_LEVELS:
             continue
         ranked = _of(kind, found, row, columns, levels, at)
         made += [ranked] if ranked else []
     return made
-
-
-def _counts(row: RowShape, column: Column) -> bool:
-    cell = row.cells.get(str(column.pk))
-    return cell is not None and not cell.thin and cell.why_not_code not in ("held_at", "masked")
 
 
 def _of(
@@ -49,11 +47,10 @@ def _of(
 ) -> Ranked | None:
     metric = metric_of(found.tests[row.test], row.metric, found.review.low_definition)
     values = found.evidence.values[row.test, metric.key]
-    direction = "lower" if row.direction == "lower" else "higher"
     try:
         result = sweep(
             [Level(levels[one.pk], values[one.pk].numbers) for one in columns],
-            direction,  # type: ignore[arg-type]
+            turn_of(row),
             found.review.margin,
         )
     except BadSample:
@@ -79,7 +76,7 @@ def _of(
         kind=kind.key,
         kind_words=kind.words,
         sentence=sentence,
-        sure="decided" if known else "undecided",
+        sure=found.sure([one.pk for one in order], undecided=not known),
         columns=[one.pk for one in order],
         tests=[row.test],
         cells=[CellRef(row.test, one.pk, row.metric) for one in order],
@@ -100,18 +97,9 @@ def _reach(result: SweepResult) -> float:
 
 def _band(column: Column, one: LevelResult) -> FindingBand:
     """A level against the best; the best itself stands at the line."""
-    compared = one.against_best
-    return FindingBand(
-        column=column.pk,
-        label=column.label,
-        better=0.0 if compared is None else 100 * (compared.ratio - 1),
-        low=None if compared is None or compared.low is None else 100 * (compared.low - 1),
-        high=None if compared is None or compared.high is None else 100 * (compared.high - 1),
-        told="the best" if compared is None else change_of(compared.ratio),
-        interval="" if compared is None else changes_of(compared.low, compared.high),
-        verdict="level" if compared is None else compared.verdict,
-        dots=[],
-    )
+    if one.against_best is not None:
+        return band_of(column.label, one.against_best, column.pk)
+    return replace(band_of(column.label, Pairwise(1.0, None, None, "level"), column.pk), told="the best")
 
 
 def _line(column: Column, one: LevelResult, unit: str) -> list[str]:

@@ -1,8 +1,8 @@
 """Targets: which configurations meet all of them, and what the others miss (method 19)."""
 
 from nomothet.core.notes import note
-from nomothet.server.findings.finding import CellRef, FindingShape, Kind, Ranked, Sure
-from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.finding import CellRef, FindingShape, Kind, Ranked
+from nomothet.server.findings.gathered import Gathered, Sure
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.words import say
 

@@ -81,7 +81,7 @@ def _of(
         kind=kind.key,
         kind_words=kind.words,
         sentence=sentence,
-        sure="decided",
+        sure=found.sure((base.pk, column.pk)),
         columns=[base.pk, column.pk],
         tests=list(dict.fromkeys(row.test for row, _ in shown)),
         cells=[CellRef(row.test, pk, row.metric) for row, _ in shown for pk in (base.pk, column.pk)],

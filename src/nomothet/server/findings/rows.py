@@ -1,0 +1,43 @@
+"""What the kinds of findings ask of a row, and how they draw one comparison."""
+
+from collections.abc import Sequence
+
+from nomothet.core.pairwise import Pairwise, Turn
+from nomothet.server.findings.finding import FindingBand, FindingDot
+from nomothet.server.matrix.row_shapes import RowShape
+from nomothet.server.reviews.models import Column
+from nomothet.words.findings import change_of, changes_of
+
+# Why a cell with a figure shows nothing of a difference.
+SHOWS_NOTHING = ("held_at", "masked")
+
+
+def turn_of(row: RowShape) -> Turn:
+    """Which way a row is better."""
+    return "lower" if row.direction == "lower" else "higher"
+
+
+def compares(row: RowShape) -> bool:
+    """Whether a row can be compared by ratios and be ahead or behind."""
+    return row.scale == "ratio" and row.direction != "neither" and not row.untrusted
+
+
+def counts(row: RowShape, column: Column) -> bool:
+    """Whether a cell has a figure that shows something."""
+    cell = row.cells.get(str(column.pk))
+    return cell is not None and not cell.thin and cell.why_not_code not in SHOWS_NOTHING
+
+
+def band_of(label: str, one: Pairwise, column: int = 0, dots: Sequence[FindingDot] = ()) -> FindingBand:
+    """A comparison as a mark; `column` is 0 for what is no configuration."""
+    return FindingBand(
+        column=column,
+        label=label,
+        better=100 * (one.ratio - 1),
+        low=None if one.low is None else 100 * (one.low - 1),
+        high=None if one.high is None else 100 * (one.high - 1),
+        told=change_of(one.ratio),
+        interval=changes_of(one.low, one.high),
+        verdict=one.verdict,
+        dots=list(dots),
+    )
