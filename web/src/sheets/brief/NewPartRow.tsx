@@ -3,6 +3,7 @@ import { useState } from "react";
 import { catalogueQuery, partsQuery, systemQuery } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
+import { ColumnCells } from "./ColumnCells";
 import type { BriefAct } from "./useBriefAct";
 
 /** One part for all configurations at once: its kind, and which one each has. */
@@ -83,28 +84,24 @@ export function NewPartRow({ act, onDone }: { act: BriefAct; onDone: () => void 
           </Button>
         </span>
       </th>
-      {review.columns.map((column) => (
-        <td key={column.id} className="border-l border-line px-2.5 py-1.5">
-          {column.has_passes ? (
-            <span className="text-quiet">has passes</span>
-          ) : (
-            <select
-              aria-label={`Part on ${column.label}`}
-              value={chosen[column.id] ?? ""}
-              onChange={(event) => setChosen({ ...chosen, [column.id]: event.target.value })}
-              className="w-full border border-line bg-sheet px-2 py-0.5 focus:border-ink"
-            >
-              <option value="">as it is</option>
-              {kind && <option value="none">none</option>}
-              {own.map((part) => (
-                <option key={part.id} value={part.id}>
-                  {part.name}
-                </option>
-              ))}
-            </select>
-          )}
-        </td>
-      ))}
+      <ColumnCells>
+        {(column) => (
+          <select
+            aria-label={`Part on ${column.label}`}
+            value={chosen[column.id] ?? ""}
+            onChange={(event) => setChosen({ ...chosen, [column.id]: event.target.value })}
+            className="w-full border border-line bg-sheet px-2 py-0.5 focus:border-ink"
+          >
+            <option value="">as it is</option>
+            {kind && <option value="none">none</option>}
+            {own.map((part) => (
+              <option key={part.id} value={part.id}>
+                {part.name}
+              </option>
+            ))}
+          </select>
+        )}
+      </ColumnCells>
     </tr>
   );
 }

@@ -6,6 +6,7 @@ import { useReview } from "../../api/review";
 import { Button } from "../../design/Button";
 import { SettingName, settingNamed, SettingNames } from "../../places/system/SettingName";
 import { SettingValue } from "../../places/system/SettingRows";
+import { ColumnCells } from "./ColumnCells";
 import type { BriefAct } from "./useBriefAct";
 
 /** One more setting for all configurations at once: its name, and a value for each; an empty one leaves it as it is. */
@@ -64,20 +65,16 @@ export function NewSetting({ act, onDone }: { act: BriefAct; onDone: () => void 
           </Button>
         </span>
       </th>
-      {review.columns.map((column) => (
-        <td key={column.id} className="border-l border-line px-2.5 py-1.5">
-          {column.has_passes ? (
-            <span className="text-quiet">has passes</span>
-          ) : (
-            <SettingValue
-              known={known}
-              label={`${known?.label ?? "Value"} on ${column.label}`}
-              value={values[column.id] ?? ""}
-              onChange={(value) => setValues({ ...values, [column.id]: value })}
-            />
-          )}
-        </td>
-      ))}
+      <ColumnCells>
+        {(column) => (
+          <SettingValue
+            known={known}
+            label={`${known?.label ?? "Value"} on ${column.label}`}
+            value={values[column.id] ?? ""}
+            onChange={(value) => setValues({ ...values, [column.id]: value })}
+          />
+        )}
+      </ColumnCells>
     </tr>
   );
 }
