@@ -159,6 +159,14 @@ class BadInput(unittest.TestCase):
                 compare_with_baseline({"A": [1.0]}, "A", margin=margin)
 
 
+class FarApart(unittest.TestCase):
+    def test_the_ends_of_an_interval_that_no_float_holds_are_the_bound(self) -> None:
+        cells = {name: [1e-300, 1e300] for name in "ABCDEFGH"}
+        for one in compare_with_baseline(cells, "A").values():
+            self.assertEqual((one.low, one.high, one.verdict), (math.exp(-350), math.exp(350), "undecided"))
+            self.assertAlmostEqual(one.effect, 1)
+
+
 class PlainChange(unittest.TestCase):
     """What is shown is the change of the value; better or worse is told by the verdict."""
 

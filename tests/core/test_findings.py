@@ -10,9 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from nomothet.core.chain import chain
+from nomothet.core.chain import chain, chain_over_tests
 from nomothet.core.crossover import crossover
-from nomothet.core.economy import Energy, energy, frontier
+from nomothet.core.economy import Energy, energy, energy_of_windows, frontier, frontier_by, work_per_watt
 from nomothet.core.errors import BadSample
 from nomothet.core.forecast import forecast
 from nomothet.core.grid import grid
@@ -20,6 +20,7 @@ from nomothet.core.overall import TestCells, overall
 from nomothet.core.pairwise import Pairwise
 from nomothet.core.rounds import Placed, by_rounds, by_sessions
 from nomothet.core.scaling import scaling
+from nomothet.core.segments import Span
 from nomothet.core.sweep import Level, sweep
 
 CELL = st.lists(st.floats(50, 150), min_size=2, max_size=5)
@@ -67,6 +68,47 @@ class Chains(Bands):
         for steps in ([("a", [1.0])], [("a", [1.0]), ("a", [2.0])], [("a", [1.0]), ("b", [])]):
             with self.subTest(steps=steps), self.assertRaises(BadSample):
                 chain(steps)
+
+
+class ChainsOverTests(Bands):
+    """Steps over several tests: section 4 for every step, with the error level of all of them together."""
+
+    @SETTINGS
+    @given(st.lists(st.lists(CELL, min_size=3, max_size=3), min_size=2, max_size=3))
+    def test_each_step_is_the_mean_of_its_tests(self, tests: list[list[list[float]]]) -> None:
+        given_ = {
+            f"t{at}": TestCells(dict(zip("abc", cells, strict=True)), "lower" if at % 2 else "higher")
+            for at, cells in enumerate(tests)
+        }
+        found, left_out = chain_over_tests(given_, list("abc"))
+        assert found is not None
+        self.assertEqual(left_out, {})
+        noises = [noise(cells) for cells in tests]
+        for step, (before, after) in zip(found.steps, ((0, 1), (1, 2)), strict=True):
+            signs = [-1 if at % 2 else 1 for at in range(len(tests))]
+            d = statistics.fmean(
+                sign * (mean(cells[after]) - mean(cells[before])) for sign, cells in zip(signs, tests, strict=True)
+            )
+            parts = [
+                (s * s * (1 / len(cells[after]) + 1 / len(cells[before])), df)
+                for (s, df), cells in zip(noises, tests, strict=True)
+            ]
+            total = sum(a for a, _ in parts)
+            if total < 1e-20:
+                continue
+            df = total**2 / sum(a * a / own for a, own in parts)
+            self.band(step.step, d, factor(2, df) * math.sqrt(total) / len(tests))
+        product = found.steps[0].step.ratio * found.steps[1].step.ratio
+        self.assertAlmostEqual(product, found.end_to_end.ratio, places=9)
+
+    def test_a_test_that_a_step_lacks_is_left_out_for_all(self) -> None:
+        whole = TestCells({"a": [1, 1.1], "b": [2, 2.1]})
+        found, left_out = chain_over_tests(
+            {"x": whole, "y": TestCells({"a": [1, 1]}), "z": TestCells(whole.cells, left_out="held rate")}, ["a", "b"]
+        )
+        assert found is not None
+        self.assertEqual(left_out, {"y": "missing", "z": "held rate"})
+        self.assertEqual(chain_over_tests({"y": TestCells({"a": [1, 1]})}, ["a", "b"])[0], None)
 
 
 class Grids(Bands):
@@ -292,6 +334,50 @@ class Economies(unittest.TestCase):
     def test_without_noise_nobody_is_taken_off(self) -> None:
         found = frontier({"a": (1.0, [10.0]), "b": (2.0, [5.0])})
         self.assertEqual((found.frontier, found.beaten_by), (["a", "b"], {}))
+
+
+class EnergyOfPasses(unittest.TestCase):
+    def test_ranges_set_aside_take_their_energy_along(self) -> None:
+        t = np.arange(0.0, 101.0)
+        w = np.where(t < 50, 10.0, 30.0)
+        whole = energy_of_windows(t, w, [Span(0.0, 100.0)])
+        part = energy_of_windows(t, w, [Span(0.0, 40.0), Span(60.0, 100.0)])
+        assert whole is not None
+        assert part is not None
+        self.assertAlmostEqual(part.energy_j, 40 * 10 + 40 * 30)
+        self.assertAlmostEqual(part.mean_w, 20.0)
+        self.assertAlmostEqual(whole.energy_j, 49 * 10 + 20 + 50 * 30)
+
+    def test_readings_that_failed_are_passed_over_and_too_few_are_none(self) -> None:
+        t, w = np.arange(0.0, 11.0), np.full(11, 5.0)
+        w[5] = np.nan
+        found = energy_of_windows(t, w, [Span(0.0, 10.0)])
+        assert found is not None
+        self.assertAlmostEqual(found.mean_w, 5.0)
+        self.assertIsNone(energy_of_windows(t[:3], w[:3], [Span(0.0, 100.0)]))
+        self.assertIsNone(energy_of_windows(t, np.full(11, np.nan), [Span(0.0, 10.0)]))
+        self.assertIsNone(energy_of_windows(t, w, []))
+
+    def test_work_per_watt_of_a_rate_is_work_per_joule_and_of_a_time_its_share_per_joule(self) -> None:
+        # 60 pictures a second at 30 W for 10 s: 600 pictures with 300 J. One job in 20 s at 50 W: 1000 J.
+        self.assertAlmostEqual(work_per_watt(60.0, 30.0) or 0, 600 / 300)
+        self.assertAlmostEqual(work_per_watt(20.0, 50.0, is_time=True) or 0, 1 / 1000)
+        for value, watts in ((60.0, 0.0), (60.0, -2.0), (0.0, 5.0)):
+            self.assertIsNone(work_per_watt(value, watts))
+
+
+class FrontiersBy(unittest.TestCase):
+    def test_only_what_costs_no_more_and_is_ahead_takes_another_off(self) -> None:
+        prices = {"dear": 300.0, "cheap": 100.0, "middle": 200.0, "unpriced": None}
+        ahead = {("cheap", "middle"), ("dear", "cheap"), ("unpriced", "dear")}
+        found = frontier_by(prices, lambda j, i: (j, i) in ahead)
+        self.assertEqual(found.frontier, ["cheap", "dear"])
+        self.assertEqual(found.beaten_by, {"middle": ["cheap"]})
+        self.assertEqual(found.without_price, ["unpriced"])
+
+    def test_at_one_price_each_can_take_the_other_off(self) -> None:
+        found = frontier_by({"a": 5.0, "b": 5.0}, lambda j, i: (j, i) == ("b", "a"))
+        self.assertEqual((found.frontier, found.beaten_by), (["b"], {"a": ["b"]}))
 
 
 class Forecasts(unittest.TestCase):

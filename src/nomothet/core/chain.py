@@ -1,11 +1,12 @@
 """Section 6 of the method: steps that are made on top of one another."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 from nomothet.core.errors import BadSample
 from nomothet.core.noise import sidak_level
+from nomothet.core.overall import MISSING, Part, TestCells, between
 from nomothet.core.pairwise import Pairwise, Turn, against, noise_of, turned_cells
 
 
@@ -63,3 +64,46 @@ def chain(
         for before, name in pairwise(names)
     ]
     return ChainResult(found, found[-1].running)
+
+
+def chain_over_tests(
+    tests: Mapping[str, TestCells], names: Sequence[str], margin: float = 0.03
+) -> tuple[ChainResult | None, dict[str, str]]:
+    """The same over several tests: those that every step has, so that the product stays exact; and what is left out.
+
+    Parameters
+    ----------
+    names : sequence of str
+        The configurations in order; the first is where the chain begins.
+
+    Returns
+    -------
+    (ChainResult or None, dict of test to why)
+        None where no test takes part.
+
+    Examples
+    --------
+    >>> x = TestCells({"a": [100, 101], "b": [110, 111], "c": [120, 121]})
+    >>> y = TestCells({"a": [10, 10.1], "b": [9, 9.1], "c": [8, 8.1]}, "lower")
+    >>> found, left_out = chain_over_tests({"x": x, "y": y}, ["a", "b", "c"])
+    >>> round(found.steps[0].step.ratio * found.steps[1].step.ratio / found.end_to_end.ratio, 12), left_out
+    (1.0, {})
+    """
+    left_out = {
+        test: own.left_out or MISSING
+        for test, own in tests.items()
+        if own.left_out or not all(own.cells.get(name) for name in names)
+    }
+    parts = {test: Part.of(test, own) for test, own in tests.items() if test not in left_out}
+    if not parts:
+        return None, left_out
+    level = sidak_level(len(names) - 1)
+    found = [
+        ChainStep(
+            name,
+            between(parts, name, before, level, margin)[0],
+            between(parts, name, names[0], level, margin)[0],
+        )
+        for before, name in pairwise(names)
+    ]
+    return ChainResult(found, found[-1].running), left_out

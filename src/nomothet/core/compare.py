@@ -16,7 +16,7 @@ from nomothet.core.noise import (
     samples_of,
     sidak_level,
 )
-from nomothet.core.passes import Scale, mean_of, on_scale, t_quantile
+from nomothet.core.passes import Scale, antilog, mean_of, on_scale, t_quantile
 
 Direction = Literal["higher", "lower", "neither"]
 # "differs": of a metric of which neither more nor less is better. "no margin": the metric has none to be judged by.
@@ -197,7 +197,7 @@ class Rule:
 def _compare(y: Sequence[float], base: Sequence[float], rule: Rule, more: float) -> Comparison:
     raw = mean_of(y) - mean_of(base)
     turn = -1 if rule.direction == "lower" else 1
-    back = math.exp if rule.scale == "ratio" else float
+    back = antilog if rule.scale == "ratio" else float
     own = own_noise(y, base) if rule.uneven else None
     noise = own or rule.noise
     if noise.source == "unknown":
@@ -238,7 +238,7 @@ def judged_difference(raw: float, error: float, noise: Noise, rule: Rule, counts
         Passes of the cell and of the baseline.
     """
     turn = -1 if rule.direction == "lower" else 1
-    back = math.exp if rule.scale == "ratio" else float
+    back = antilog if rule.scale == "ratio" else float
     half, d = t_quantile(rule.level, noise.df) * error, turn * raw
     verdict = verdict_of(d - half, d + half, rule.margin, rule.direction)
     return Comparison(

@@ -13,7 +13,7 @@ from nomothet.core.compare import (
     judged_difference,
 )
 from nomothet.core.errors import BadSample
-from nomothet.core.noise import UNKNOWN, passes_needed, sidak_level
+from nomothet.core.noise import UNKNOWN, Noise, passes_needed, sidak_level
 from nomothet.core.passes import Scale, mean_of, on_scale
 from nomothet.core.rounds import By, Placed, RoundsFit, SessionMeans, by_rounds, by_sessions
 
@@ -35,6 +35,8 @@ def compare_placed(
     direction: Direction = "higher",
     scale: Scale = "ratio",
     margin: float | None = DEFAULT_MARGIN,
+    borrowed: Noise | None = None,
+    spreads: Mapping[str, float] | None = None,
 ) -> dict[str, PlacedComparison]:
     """Compare every cell with the baseline's: by rounds where these apply, else by sessions, else by plain passes.
 
@@ -42,6 +44,8 @@ def compare_placed(
     ----------
     cells : mapping of str to passes
         Values in the metric's unit, with the round and the session of each where known.
+    borrowed, spreads
+        As `compare_with_baseline` takes them.
 
     Raises
     ------
@@ -62,6 +66,8 @@ def compare_placed(
         direction=direction,
         scale=scale,
         margin=margin,
+        borrowed=borrowed,
+        spreads=spreads,
     )
     scaled = {name: _on_scale(name, passes, scale) for name, passes in cells.items() if passes}
     rule = Rule(
@@ -75,7 +81,13 @@ def compare_placed(
     )
     fit = by_rounds(scaled)
     sessions = None if fit else by_sessions(scaled)
-    return {name: _one(name, baseline, comparison, scaled, fit, sessions, rule) for name, comparison in plain.items()}
+    extra = spreads or {}
+
+    def placed(name: str, comparison: Comparison) -> PlacedComparison:
+        more = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
+        return _one(name, baseline, comparison, scaled, fit, sessions, rule, more)
+
+    return {name: placed(name, comparison) for name, comparison in plain.items()}
 
 
 def _on_scale(name: str, passes: Sequence[Placed], scale: Scale) -> list[Placed]:
@@ -94,10 +106,12 @@ def _one(
     fit: RoundsFit | None,
     sessions: SessionMeans | None,
     rule: Rule,
+    more: float,
 ) -> PlacedComparison:
     passes = (plain.n, plain.n_baseline)
     if fit is not None:
-        found = judged_difference(*fit.difference(name, baseline), fit.noise, rule, passes)
+        d, se = fit.difference(name, baseline)
+        found = judged_difference(d, math.hypot(se, more), fit.noise, rule, passes)
         if found.verdict == "undecided" and rule.margin is not None:
             # Whole rounds: each takes a degree of freedom from the cells' own.
             needed = passes_needed(fit.noise, rule.cells - 1, rule.level, rule.margin)
@@ -105,7 +119,7 @@ def _one(
         return PlacedComparison(found, "rounds", False)
     if sessions is not None and sessions.compares(name, baseline):
         own, base = sessions.cells[name], sessions.cells[baseline]
-        error = sessions.noise.sd * math.sqrt(1 / len(own) + 1 / len(base))
+        error = math.hypot(sessions.noise.sd * math.sqrt(1 / len(own) + 1 / len(base)), more)
         found = judged_difference(mean_of(own) - mean_of(base), error, sessions.noise, rule, passes)
         return PlacedComparison(found, "sessions", False)
     counts = [{one.session for one in cells[side]} for side in (name, baseline)]

@@ -8,7 +8,7 @@ from typing import Literal
 from nomothet.core.errors import BadSample
 from nomothet.core.noise import Noise
 from nomothet.core.pairwise import Turn, difference, noise_of, turned_cells
-from nomothet.core.passes import ALPHA, t_quantile
+from nomothet.core.passes import ALPHA, antilog, t_quantile
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ def _crossing(before: _Point, after: _Point, zeros: Sequence[float], noise: Nois
     at = (zeros[0] + zeros[-1]) / 2 if zeros else before.log_size + apart * share
     ahead: Literal["a", "b"] = "b" if after.d > 0 else "a"
     if not noise.df:
-        return Crossing(math.exp(at), ahead, None, None)
+        return Crossing(antilog(at), ahead, None, None)
     se = apart * math.hypot(after.d * before.se, before.d * after.se) / (before.d - after.d) ** 2
     half = t_quantile(ALPHA, noise.df) * se
-    return Crossing(math.exp(at), ahead, math.exp(at - half), math.exp(at + half))
+    return Crossing(antilog(at), ahead, antilog(at - half), antilog(at + half))

@@ -1,14 +1,20 @@
 """Section 14 of the method: energy, work per watt, and what is worth its price."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+
+import numpy as np
 
 from nomothet.core.errors import BadSample
 from nomothet.core.frames import Floats
 from nomothet.core.lane_statistics import LEAST_COVERED, integrate
 from nomothet.core.noise import sidak_level
 from nomothet.core.pairwise import Turn, against, noise_of, turned_cells
+from nomothet.core.segments import Span
+
+# Where power is told, by the sensor's quantity; sources are never mixed.
+POWER_SOURCES = {"wall power": "at the wall", "power": "package", "graphics power": "card"}
 
 
 @dataclass(frozen=True)
@@ -47,6 +53,44 @@ def energy(t_s: Floats, power_w: Floats, from_s: float, to_s: float) -> Energy |
     return Energy(mean * window, mean, covered)
 
 
+def energy_of_windows(t_s: Floats, power_w: Floats, windows: Sequence[Span]) -> Energy | None:
+    """The energy of several windows together, without overlaps; None where too little of them was recorded.
+
+    Readings that are not there are passed over.
+
+    Examples
+    --------
+    >>> import numpy as np
+    >>> t, w = np.arange(11.0), np.full(11, 20.0)
+    >>> energy_of_windows(t, w, [Span(0.0, 4.0), Span(6.0, 10.0)])
+    Energy(energy_j=160.0, mean_w=20.0, covered=1.0)
+    """
+    there = np.isfinite(power_w) & np.isfinite(t_s)
+    t, w = t_s[there], power_w[there]
+    whole = sum(one.end_s - one.start_s for one in windows)
+    if not len(t) or whole <= 0:
+        return None
+    parts = [integrate(t, w, one.start_s, one.end_s) for one in windows]
+    seconds = sum(part[1] for part in parts)
+    if seconds < LEAST_COVERED * whole:
+        return None
+    mean = sum(part[0] for part in parts) / seconds
+    return Energy(mean * whole, mean, min(1.0, seconds / whole))
+
+
+def work_per_watt(value: float, mean_w: float, *, is_time: bool = False) -> float | None:
+    """The rate of a pass over its mean power, which is its work per joule; of a time its reciprocal is the rate.
+
+    None where the power is not above 0, as it can be once idle is taken off.
+
+    >>> work_per_watt(60.0, 30.0), work_per_watt(100.0, 50.0, is_time=True), work_per_watt(60.0, -1.0)
+    (2.0, 0.0002, None)
+    """
+    if mean_w <= 0 or value <= 0:
+        return None
+    return 1 / (value * mean_w) if is_time else value / mean_w
+
+
 @dataclass(frozen=True)
 class Frontier:
     """Configurations that no other beats at its price or below, by price; who is beaten, by whom; who has no price."""
@@ -80,21 +124,25 @@ def frontier(
         raise BadSample(f"{wrong[0]}: a price is not below 0")
     cells = turned_cells({name: values for name, (_, values) in configurations.items()}, direction)
     noise, level = noise_of(cells), sidak_level(len(prices) - 1)
+
+    def surely_ahead(other: str, name: str) -> bool:
+        low = against(cells[other], cells[name], noise, level, margin).low
+        return low is not None and low > 1
+
+    return frontier_by({name: price for name, (price, _) in configurations.items()}, surely_ahead)
+
+
+def frontier_by(prices: Mapping[str, float | None], surely_ahead: Callable[[str, str], bool]) -> Frontier:
+    """The same where somebody else compares, as over several tests: `surely_ahead(j, i)` is that j has L > 0 over i.
+
+    >>> frontier_by({"A": 100, "B": 90, "C": None}, lambda j, i: (j, i) == ("B", "A"))
+    Frontier(frontier=['B'], beaten_by={'A': ['B']}, without_price=['C'])
+    """
+    known = {name: price for name, price in prices.items() if price is not None}
     beaten: dict[str, list[str]] = {}
-    for name, price in prices.items():
-        by = [
-            other
-            for other, its in prices.items()
-            if other != name
-            and its <= price
-            and (low := against(cells[other], cells[name], noise, level, margin).low) is not None
-            and low > 1
-        ]
+    for name, price in known.items():
+        by = [other for other, its in known.items() if other != name and its <= price and surely_ahead(other, name)]
         if by:
             beaten[name] = by
-    on_it = [name for name in prices if name not in beaten]
-    return Frontier(
-        sorted(on_it, key=lambda name: prices[name]),
-        beaten,
-        [name for name in configurations if name not in prices],
-    )
+    on_it = [name for name in known if name not in beaten]
+    return Frontier(sorted(on_it, key=lambda name: known[name]), beaten, [one for one in prices if one not in known])

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from nomothet.core.errors import BadSample
-from nomothet.core.noise import sidak_level
+from nomothet.core.noise import Noise, sidak_level
 from nomothet.core.pairwise import Pairwise, Turn, difference, judged, noise_of, turned_cells
 
 MISSING = "missing"
@@ -69,7 +69,7 @@ def overall(tests: Mapping[str, TestCells], baseline: str, margin: float = 0.03)
     if not others:
         raise BadSample("there is nothing beside the baseline")
     left_out = {name: why for name, test in tests.items() if (why := _why_not(name, test, names))}
-    parts = {name: _Part.of(name, test) for name, test in tests.items() if name not in left_out}
+    parts = {name: Part.of(name, test) for name, test in tests.items() if name not in left_out}
     level = sidak_level(len(others))
     found = {other: _one(parts, other, baseline, level, margin) if parts else None for other in others}
     return OverallResult(found, left_out)
@@ -84,34 +84,48 @@ def _why_not(name: str, test: TestCells, configurations: Sequence[str]) -> str:
 
 
 @dataclass(frozen=True)
-class _Part:
+class Part:
+    """A test that takes part: its turned logs by configuration, its weight, and the noise of all its cells."""
+
     cells: Mapping[str, Sequence[float]]
     weight: float
-    sd: float
-    df: float
+    noise: Noise
 
     @classmethod
-    def of(cls, name: str, test: TestCells) -> "_Part":
+    def of(cls, name: str, test: TestCells) -> "Part":
+        """Read a test's values.
+
+        Raises
+        ------
+        BadSample
+            Names the test and the cell whose value cannot be compared.
+        """
         try:
             cells = turned_cells(test.cells, test.direction)
         except BadSample as error:
             raise BadSample(f"{name}, {error}") from None
-        noise = noise_of(cells)
-        return cls(cells, test.weight, noise.sd, noise.df)
+        return cls(cells, test.weight, noise_of(cells))
 
 
-def _one(parts: Mapping[str, _Part], name: str, baseline: str, level: float, margin: float) -> Overall:
+def between(
+    parts: Mapping[str, "Part"], name: str, baseline: str, level: float, margin: float
+) -> tuple[Pairwise, float | None, dict[str, float]]:
+    """One configuration against another over tests, with the degrees of freedom and each test's turned log ratio."""
     differences, shares = {}, []
     for test, part in parts.items():
-        noise = noise_of(part.cells)
-        d, se = difference(part.cells[name], part.cells[baseline], noise)
+        d, se = difference(part.cells[name], part.cells[baseline], part.noise)
         differences[test] = d
-        shares.append(((part.weight * se) ** 2 if part.df else math.nan, part.df))
+        shares.append(((part.weight * se) ** 2 if part.noise.df else math.nan, part.noise.df))
     total = math.fsum(part.weight for part in parts.values())
     mean = math.fsum(parts[test].weight * d for test, d in differences.items()) / total
+    compared, df = _joined(mean, shares, total, level, margin)
+    return compared, df, differences
+
+
+def _one(parts: Mapping[str, "Part"], name: str, baseline: str, level: float, margin: float) -> Overall:
+    compared, df, differences = between(parts, name, baseline, level, margin)
     best = max(differences, key=lambda test: differences[test])
     worst = min(differences, key=lambda test: differences[test])
-    compared, df = _joined(mean, shares, total, level, margin)
     return Overall(len(parts), best, worst, compared, df, differences)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from nomothet.core.compare import Direction
 from nomothet.core.errors import BadSample
 from nomothet.core.notes import Note, note
-from nomothet.core.passes import ALPHA, mean_of, on_scale, squares_about_mean, t_quantile
+from nomothet.core.passes import ALPHA, antilog, mean_of, on_scale, squares_about_mean, t_quantile
 
 FEWEST_PAIRS = 3
 
@@ -65,7 +65,7 @@ def recorder_overhead(
     if not tests:
         raise BadSample("no test has a pair of passes without and with the recorder")
     factors = {name: _factor(name, off, on) for name, (off, on) in tests.items()}
-    k = math.exp(mean_of([math.log(factor.k) for factor in factors.values()]))
+    k = antilog(mean_of([math.log(factor.k) for factor in factors.values()]))
     refused = _refusal(factors, directions or {})
     return Overhead(factors, None if refused else k, refused)
 
@@ -85,9 +85,9 @@ def _factor(name: str, off: Sequence[float], on: Sequence[float]) -> Factor:
     d = [b - a for a, b in zip(on_scale(off, "ratio"), on_scale(on, "ratio"), strict=True)]
     mean = mean_of(d)
     if len(d) == 1:
-        return Factor(math.exp(mean), None, None, 1)
+        return Factor(antilog(mean), None, None, 1)
     half = t_quantile(ALPHA, len(d) - 1) * math.sqrt(squares_about_mean(d) / (len(d) - 1) / len(d))
-    return Factor(math.exp(mean), math.exp(mean - half), math.exp(mean + half), len(d))
+    return Factor(antilog(mean), antilog(mean - half), antilog(mean + half), len(d))
 
 
 def _refusal(factors: Mapping[str, Factor], directions: Mapping[str, Direction]) -> Note | None:

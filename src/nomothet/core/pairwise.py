@@ -8,7 +8,7 @@ from typing import Literal
 from nomothet.core.compare import Verdict, verdict_of
 from nomothet.core.errors import BadSample
 from nomothet.core.noise import Noise, pooled
-from nomothet.core.passes import mean_of, on_scale, t_quantile
+from nomothet.core.passes import antilog, mean_of, on_scale, t_quantile
 
 Turn = Literal["higher", "lower"]
 
@@ -67,10 +67,10 @@ def judged(d: float, se: float, df: float, level: float, margin: float) -> Pairw
     ('ahead', 'noise unknown')
     """
     if not df or math.isnan(se):
-        return Pairwise(math.exp(d), None, None, "noise unknown")
+        return Pairwise(antilog(d), None, None, "noise unknown")
     half = t_quantile(level, df) * se
     verdict = verdict_of(d - half, d + half, math.log1p(margin))
-    return Pairwise(math.exp(d), math.exp(d - half), math.exp(d + half), verdict)
+    return Pairwise(antilog(d), antilog(d - half), antilog(d + half), verdict)
 
 
 def against(y: Sequence[float], base: Sequence[float], noise: Noise, level: float, margin: float) -> Pairwise:

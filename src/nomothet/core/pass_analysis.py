@@ -6,12 +6,13 @@ from itertools import groupby
 
 import numpy as np
 
+from nomothet.core.economy import POWER_SOURCES, Energy, energy_of_windows
 from nomothet.core.enough import Use, use_of
 from nomothet.core.frames import Floats
 from nomothet.core.limits import LimitReport, limits_of
 from nomothet.core.passes import SETTLED_C_PER_MIN, rise_at_end
 from nomothet.core.per_second import Lane, Run, run_by_seconds
-from nomothet.core.segments import Span, seconds_that_count
+from nomothet.core.segments import Span, seconds_that_count, without_spans
 from nomothet.core.shortage import Collapse, collapse_of
 from nomothet.core.sustained import Limits, Sustained, sustained
 
@@ -58,6 +59,8 @@ class PassAnalysis:
     collapse: Collapse | None
     uses: dict[str, Use] = field(default_factory=dict)
     readings: dict[str, Reading] = field(default_factory=dict)
+    # By source, what it drew over the part that counts; sources that were recorded too little are not there.
+    power: dict[str, Energy] = field(default_factory=dict)
     # How fast the temperature still rises at the end, in °C per minute; `too_short` where that is over 1.
     rise_c_per_min: float | None = None
     too_short: bool = False
@@ -125,6 +128,7 @@ def analyse_pass(
         collapse=collapse_of(run),
         uses=_uses(run, kept),
         readings=_readings(run, kept),
+        power=_power(read, from_s, _end(run, to_s), aside),
         rise_c_per_min=rise,
         too_short=rise is not None and rise > SETTLED_C_PER_MIN,
         declared=said,
@@ -159,6 +163,24 @@ def _readings(run: Run, kept: np.ndarray) -> dict[str, Reading]:
             peak = int(np.argmax(own))
             readings[name] = Reading(float(own[peak]), int(at[peak]), float(np.median(own)), float(own.mean()))
     return readings
+
+
+def _end(run: Run, to_s: float | None) -> float:
+    """Where the part that counts ends: at the cut, else with the last frame, else with the run."""
+    if to_s is not None:
+        return min(to_s, float(run.seconds))
+    return run.frames_until_s if run.frames_until_s is not None else float(run.seconds)
+
+
+def _power(lanes: Sequence[Lane], from_s: float, to_s: float, aside: Sequence[Span]) -> dict[str, Energy]:
+    windows = without_spans([Span(from_s, to_s)], aside) if to_s > from_s else []
+    found = {}
+    for lane in lanes:
+        if lane.quantity in POWER_SOURCES and lane.quantity not in found:
+            used = energy_of_windows(lane.t_s, lane.values, windows)
+            if used is not None:
+                found[lane.quantity] = used
+    return found
 
 
 def _rise(lanes: Sequence[Lane], first: int, last: int) -> float | None:

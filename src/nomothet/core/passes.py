@@ -25,6 +25,8 @@ ODD_LEVEL = 0.01
 ODD_BORROWED_SD = 3.0
 _ENOUGH_FOR_FLAGS = 4
 SETTLED_C_PER_MIN = 1.0
+# The largest float is e^709.8; what is worked out of an end of an interval, as a square, stays inside it.
+FARTHEST_LOG = 350.0
 
 
 @dataclass(frozen=True)
@@ -77,6 +79,17 @@ def on_scale(values: Iterable[float], scale: Scale) -> list[float]:
     return [math.log(value) for value in y] if scale == "ratio" else y
 
 
+def antilog(y: float) -> float:
+    """A value on the ratio scale back from its log; beyond e^350 either way, that bound.
+
+    Passes that are powers of ten apart, as a slip of a key makes them, leave an interval that no float holds.
+
+    >>> round(antilog(math.log(94.1)), 9), antilog(9000.0) == math.exp(350)
+    (94.1, True)
+    """
+    return math.exp(max(-FARTHEST_LOG, min(FARTHEST_LOG, y)))
+
+
 def mean_of(y: Sequence[float]) -> float:
     """Arithmetic mean."""
     return math.fsum(y) / len(y)
@@ -112,7 +125,7 @@ def centre(values: Iterable[float], scale: Scale = "ratio") -> float:
     y = on_scale(values, scale)
     if not y:
         raise BadSample("a cell without a kept pass has no centre")
-    return math.exp(mean_of(y)) if scale == "ratio" else mean_of(y)
+    return antilog(mean_of(y)) if scale == "ratio" else mean_of(y)
 
 
 def summary(values: Iterable[float], scale: Scale = "ratio", reading_error: float = 0.0) -> Summary:
@@ -135,7 +148,7 @@ def summary(values: Iterable[float], scale: Scale = "ratio", reading_error: floa
     y = on_scale(values, scale)
     if not y:
         raise BadSample("a cell without a kept pass has no centre")
-    back = math.exp if scale == "ratio" else float
+    back = antilog if scale == "ratio" else float
     mean = mean_of(y)
     if len(y) == 1:
         return Summary(1, back(mean), None, None, None)
@@ -225,7 +238,7 @@ def _drift(y: Sequence[float], scale: Scale) -> Drift | None:
     if abs(slope) <= max(error * t_quantile(ALPHA, df), 1e-12):
         return None
     p_value = 0.0 if error == 0 else 2 * float(special.stdtr(df, -abs(slope) / error))
-    return Drift(100 * math.expm1(slope) if scale == "ratio" else slope, p_value)
+    return Drift(100 * math.expm1(min(slope, FARTHEST_LOG)) if scale == "ratio" else slope, p_value)
 
 
 def rise_at_end(t_s: ArrayLike, temperature_c: ArrayLike) -> float | None:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from nomothet.core.frames import TAIL_FRAMES, Floats, tail_length
-from nomothet.core.passes import ALPHA, LowDefinition, mean_of, squares_about_mean, t_quantile
+from nomothet.core.passes import ALPHA, LowDefinition, antilog, mean_of, squares_about_mean, t_quantile
 
 _ENOUGH_FOR_INTERVAL = 3
 
@@ -64,7 +64,7 @@ def pooled_low(passes: Sequence[ArrayLike], share: float, definition: LowDefinit
     without = [math.log(_low([*series[:at], *series[at + 1 :]], share, definition)) for at in range(n)]
     pseudo = [n * whole - (n - 1) * one for one in without]
     half = t_quantile(ALPHA, n - 1) * math.sqrt(squares_about_mean(pseudo) / (n - 1) / n)
-    return PooledLow(value, math.exp(whole - half), math.exp(whole + half), frames, n)
+    return PooledLow(value, antilog(whole - half), antilog(whole + half), frames, n)
 
 
 def _low(series: Sequence[Floats], share: float, definition: LowDefinition) -> float:

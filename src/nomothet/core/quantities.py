@@ -11,9 +11,21 @@ Kind = Literal["number", "whole", "text", "choice", "yes_no"]
 VALUE_KINDS: tuple[Kind, ...] = ("number", "whole", "text", "choice", "yes_no")
 Value = str | int | float | bool
 
+# Anything larger is a slip or a broken sensor, whatever the unit; so is anything closer to 0 than its inverse.
+LARGEST_QUANTITY = 1e15
+
 _NUMBER = re.compile(r"\s*([-+−]?\d+(?:\.\d+)?)\s*(\S.*)?")
 _WHOLE = re.compile(r"0|[1-9]\d{0,8}")
 _YES, _NO = {"yes", "true", "on", "1"}, {"no", "false", "off", "0"}
+
+
+def has_size(value: float) -> bool:
+    """Whether a number has a size that a quantity can have (section 3).
+
+    >>> has_size(0.0), has_size(94.1), has_size(1e300), has_size(1e-300)
+    (True, True, False, False)
+    """
+    return value == 0 or 1 / LARGEST_QUANTITY <= abs(value) <= LARGEST_QUANTITY
 
 
 @dataclass(frozen=True)
@@ -97,7 +109,7 @@ def _number(spec: Spec, given: object) -> int | float:
     if isinstance(given, bool) or not isinstance(given, int | float | str):
         raise BadQuantity(spec.key, f"{spec.label} must be a number{_in_unit(spec)}.")
     number = _from_text(spec, given) if isinstance(given, str) else float(given)
-    if not abs(number) < 1e15:
+    if not abs(number) < LARGEST_QUANTITY:
         raise BadQuantity(spec.key, f"{spec.label} must be a finite number{_in_unit(spec)}.")
     if (spec.low is not None and number < spec.low) or (spec.high is not None and number > spec.high):
         low = "" if spec.low is None else f"{spec.low:g}"

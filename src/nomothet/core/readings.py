@@ -8,7 +8,7 @@ from typing import Literal
 
 from nomothet.core.errors import BadQuantity
 from nomothet.core.notes import Note, note
-from nomothet.core.passes import Scale, on_scale
+from nomothet.core.passes import Scale, antilog, on_scale
 from nomothet.core.sensors import possible_range
 from nomothet.core.units import Conversion, conversion, unit_named
 
@@ -405,5 +405,5 @@ def _far_away(value: float, unit: str, scale: Scale, known: Known) -> list[Note]
     away = abs(y - middle) / known.spread
     if away <= 5:
         return []
-    usual = math.exp(middle) if scale == "ratio" else middle
+    usual = antilog(middle) if scale == "ratio" else middle
     return [note("reading_far_away", value=value, deviations=away, usual=usual, unit=unit)]

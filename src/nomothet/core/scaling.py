@@ -10,7 +10,7 @@ from scipy import optimize
 
 from nomothet.core.errors import BadSample
 from nomothet.core.pairwise import Turn, turned_cells
-from nomothet.core.passes import mean_of
+from nomothet.core.passes import antilog, mean_of
 
 Floats = NDArray[np.float64]
 
@@ -81,7 +81,7 @@ def scaling(points: Mapping[float, Sequence[float]], direction: Turn = "higher")
     sizes = sorted(points)
     cells = turned_cells({f"n = {n:g}": points[n] for n in sizes}, direction)
     first = mean_of(cells["n = 1"])
-    speedup = [math.exp(mean_of(cells[f"n = {n:g}"]) - first) for n in sizes]
+    speedup = [antilog(mean_of(cells[f"n = {n:g}"]) - first) for n in sizes]
     n, s = np.array(sizes, float), np.array(speedup)
     above = int(np.count_nonzero(n > 1))
     return ScalingResult(
@@ -111,21 +111,27 @@ def _universal(n: Floats, s: Floats) -> UniversalLaw:
         found: Floats = s - n / (1 + law[0] * (n - 1) + law[1] * n * (n - 1))
         return found
 
+    def slopes(law: Floats) -> Floats:
+        below = (1 + law[0] * (n - 1) + law[1] * n * (n - 1)) ** 2
+        found: Floats = np.column_stack([n * (n - 1) / below, n * n * (n - 1) / below])
+        return found
+
     fits = [
         optimize.least_squares(
-            residuals, start, bounds=((0, 0), (np.inf, np.inf)), xtol=1e-15, ftol=1e-15, gtol=1e-15, x_scale="jac"
+            residuals, start, slopes, bounds=((0, 0), (np.inf, np.inf)), xtol=1e-15, ftol=1e-15, gtol=1e-15,
+            x_scale="jac",
         )
         for start in _STARTS
-    ]
+    ]  # fmt: skip
     candidates = [np.array(fit.x) for fit in fits]
-    candidates += [_on_edge(residuals, at) for at in (0, 1)]
+    candidates += [_on_edge(residuals, slopes, at) for at in (0, 1)]
     sigma, kappa = min(candidates, key=lambda law: float((residuals(law) ** 2).sum()))
     rss = float((residuals(np.array([sigma, kappa])) ** 2).sum())
     peak = math.sqrt((1 - sigma) / kappa) if kappa > LEAST_KAPPA and sigma < 1 else None
     return UniversalLaw(float(sigma), float(kappa), rss, peak, peak is not None and peak > float(n.max()))
 
 
-def _on_edge(residuals: Callable[[Floats], Floats], fixed: int) -> Floats:
+def _on_edge(residuals: Callable[[Floats], Floats], slopes: Callable[[Floats], Floats], fixed: int) -> Floats:
     """The best law with one of its two parameters at 0, where a fit inside only comes near."""
 
     def law(value: Floats) -> Floats:
@@ -136,10 +142,15 @@ def _on_edge(residuals: Callable[[Floats], Floats], fixed: int) -> Floats:
     def on_edge(value: Floats) -> Floats:
         return residuals(law(value))
 
+    def slope(value: Floats) -> Floats:
+        found: Floats = slopes(law(value))[:, [1 - fixed]]
+        return found
+
     fits = [
         optimize.least_squares(
             on_edge,
             [start],
+            slope,
             bounds=(0, np.inf),
             xtol=1e-15,
             ftol=1e-15,

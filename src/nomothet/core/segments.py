@@ -94,3 +94,23 @@ def _within(ends: Floats, spans: Sequence[Span]) -> NDArray[np.bool_]:
     for span in spans:
         inside |= (ends > span.start_s) & (ends <= span.end_s)
     return inside
+
+
+def without_spans(windows: Sequence[Span], taken: Sequence[Span]) -> list[Span]:
+    """What is left of some windows once others are taken out of them.
+
+    >>> without_spans([Span(0.0, 10.0)], [Span(4.0, 6.0), Span(9.0, 12.0)])
+    [Span(start_s=0.0, end_s=4.0, label=''), Span(start_s=6.0, end_s=9.0, label='')]
+    """
+    left = list(windows)
+    for gone in taken:
+        left = [
+            piece
+            for window in left
+            for piece in (
+                Span(window.start_s, min(window.end_s, gone.start_s), window.label),
+                Span(max(window.start_s, gone.end_s), window.end_s, window.label),
+            )
+            if piece.end_s > piece.start_s
+        ]
+    return left

@@ -5,6 +5,10 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
+import numpy as np
+from numpy.typing import NDArray
+
+from nomothet.core.quantities import LARGEST_QUANTITY
 from nomothet.core.units import conversion, unit_named
 
 
@@ -86,6 +90,15 @@ _POSSIBLE: Final[dict[str, tuple[float, float]]] = {
     "%": _SHARE, "°C": _C, "W": _W, "MHz": _MHZ, "V": (0.0, 300.0), "GB": _GB, "1/min": (0.0, 30_000.0),
 }  # fmt: skip
 _RESTLESS: Final = ("°C", "W")
+
+
+def readings(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What a sensor read, with NaN for what no quantity can be: such a reading failed (section 3).
+
+    >>> readings(np.array([61.0, 1e300])).tolist()
+    [61.0, nan]
+    """
+    return np.where(np.abs(values) <= LARGEST_QUANTITY, values, np.nan)
 
 
 def words_of(name: str) -> frozenset[str]:

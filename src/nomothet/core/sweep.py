@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from nomothet.core.errors import BadSample
 from nomothet.core.noise import Noise, sidak_level
 from nomothet.core.pairwise import Pairwise, Turn, against, noise_of, turned_cells
-from nomothet.core.passes import ALPHA, mean_of, t_quantile
+from nomothet.core.passes import ALPHA, antilog, mean_of, t_quantile
 
 # A knee of fewer numeric levels is no curve.
 LEAST_FOR_KNEE = 4
@@ -154,9 +154,9 @@ def _result(
     sign = -1.0 if direction == "lower" else 1.0
     mean = sign * mean_of(y)
     if not noise.df:
-        return LevelResult(one.level, math.exp(mean), None, None, gain, best)
+        return LevelResult(one.level, antilog(mean), None, None, gain, best)
     half = t_quantile(ALPHA, noise.df) * noise.sd / math.sqrt(len(y))
-    return LevelResult(one.level, math.exp(mean), math.exp(mean - half), math.exp(mean + half), gain, best)
+    return LevelResult(one.level, antilog(mean), antilog(mean - half), antilog(mean + half), gain, best)
 
 
 def _knee(levels: Sequence[Level], means: Sequence[float]) -> Knee | None:

@@ -13,6 +13,9 @@ from nomothet.formats.errors import FormatError
 
 T = TypeVar("T")
 
+# Squares and fourth powers of these are still floats.
+SMALLEST, LARGEST = 1e-60, 1e60
+
 _PLACE = re.compile(r"^(?P<what>.*?)(?: - at `\$(?P<path>.*)`)?$", re.S)
 _STEP = re.compile(r"\.([^.\[]+)|\[(\d+)\]|\[\.\.\.\]")
 
@@ -79,14 +82,20 @@ def named(data: object, wanted: type[T], place: str) -> dict[str, T]:
 
 
 def finite(data: object, place: str = "") -> None:
-    """Refuse numbers that are not finite, at any depth.
+    """Refuse numbers that are not finite, or of a size that no quantity has, at any depth.
 
     Raises
     ------
     FormatError
     """
-    if isinstance(data, float) and not math.isfinite(data):
-        raise FormatError(f"{place or 'the file'}: {data} is no finite number")
+    if isinstance(data, int | float) and not isinstance(data, bool):
+        if isinstance(data, float) and not math.isfinite(data):
+            raise FormatError(f"{place or 'the file'}: {data} is no finite number")
+        if data and not SMALLEST <= abs(data) <= LARGEST:
+            bounds = f"{SMALLEST:g} to {LARGEST:g} in size, or 0"
+            raise FormatError(
+                f"{place or 'the file'}: a number of this size cannot be computed with; it must be {bounds}"
+            )
     if isinstance(data, Mapping):
         for key, value in data.items():
             finite(value, ", ".join(filter(None, [place, f'"{key}"'])))

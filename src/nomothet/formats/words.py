@@ -6,7 +6,7 @@ from nomothet.core.compare import Direction
 from nomothet.core.frames import FrameFigures
 from nomothet.core.passes import LowDefinition, Scale
 
-METHOD_VERSION = 3
+METHOD_VERSION = 4
 
 # How a pass can end. All are results and are counted; only a completed pass has figures that enter comparisons.
 OUTCOMES = {
