@@ -102,7 +102,7 @@ def conditions_of(
         ambient_c=parameters.heat.ambient_c + sum(one.ambient_c for one in around),
         sink_to_air=math.prod(one.sink_to_air for one in around),
         cap_fps=float(settings.get("frame_cap_fps") or 0),
-        work=demand.scenes.get(str(settings.get("scene")), 1.0),
+        work=demand.scenes.get(str(settings.get("scene")), 1.0) * float(settings.get("size") or 1.0),
         on_graphics=seen.get("device") == "graphics",
         buffer_frames=int(seen.get("buffer_frames", 4)),
     )  # fmt: skip

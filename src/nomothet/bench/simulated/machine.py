@@ -194,7 +194,12 @@ def _reported(job: Job, demand: Demand, work: Work, length_s: float) -> list[Rep
     """What the workload itself says at its end: a timed task its time, a suite its scores, a soak its errors."""
     said: dict[str, float] = {}
     if demand.kind == "task":
-        said = {metric["key"]: length_s for metric in job.metrics if metric["unit"] == "s"}
+        first = work.first_s if isinstance(work, Task) else None
+        said = {
+            metric["key"]: at
+            for metric in job.metrics
+            if metric["unit"] == "s" and (at := first if metric.get("role") == "first" else length_s) is not None
+        }
     elif isinstance(work, Suite):
         said = work.scores()
     elif isinstance(work, Soak):

@@ -117,6 +117,8 @@ class Demand:
     # A task that the graphics can do: how much faster than one core, and how long it takes to hand it over.
     graphics_gain: float = 0.0
     hand_over_s: float = 0.0
+    # The share of a task's work after which it shows a first picture; 0 for a task that shows none.
+    first_share: float = 0.0
     memory_gb: float = 2.0
     graphics_memory_gb: float = 0.0
     graphics_memory_gb_per_mpx: float = 0.0

@@ -159,11 +159,20 @@ class Task:
         self.frame_ms: list[float] = []
         self._chip, self._demand, self._conditions = chip, demand, conditions
         self._left_s = demand.work_s * conditions.work * conditions.slowness
+        self._first_at_s = self._left_s * (1 - demand.first_share)
+        # When the first picture was there; None before it is.
+        self.first_s: float | None = None
 
     def is_over(self, t: float) -> bool:
         return self._left_s <= 0
 
     def step(self, t: float, clocks: Clocks) -> Use:
+        use = self._work(t, clocks)
+        if self._demand.first_share and self.first_s is None and self._left_s <= self._first_at_s:
+            self.first_s = t + STEP_S
+        return use
+
+    def _work(self, t: float, clocks: Clocks) -> Use:
         chip, demand, conditions = self._chip, self._demand, self._conditions
         if conditions.on_graphics:
             if t < demand.hand_over_s:

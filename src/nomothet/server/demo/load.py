@@ -13,6 +13,8 @@ from nomothet.server.analysis.hypotheses import add_hypothesis
 from nomothet.server.analysis.trust import look_at
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
+from nomothet.server.findings.commands import draw_another, pin
+from nomothet.server.findings.findings import findings
 from nomothet.server.intake.typing_in import Typed, remember_method, store
 from nomothet.server.ladders.commands import begin_descent, declare_ladder
 from nomothet.server.matrix.matrix import matrix
@@ -21,6 +23,7 @@ from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.records.commands import publish
 from nomothet.server.reviews.commands.tests import detail_of, shown_of
+from nomothet.server.reviews.expectations import read_expectations
 from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
@@ -142,7 +145,7 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 
 
 def _review(position: int, data: dict[str, Any]) -> None:
-    nested = ("column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat")
+    nested = ("column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat", "expect")
     plain = {key: value for key, value in data.items() if key not in nested}
     plain["verdict"] = plain.get("verdict", "").strip()
     editor = User.objects.get(username=data["editor"])
@@ -158,12 +161,19 @@ def _review(position: int, data: dict[str, Any]) -> None:
             label=column["label"],
             note=column.get("note", ""),
             is_baseline=column.get("baseline", False),
+            step=column.get("step"),
             levels=column.get("levels", {}),
         )
     for test in data["test"]:
         _tests(review, test)
     for caveat in data.get("caveat", []):
         Caveat.objects.create(review=review, by=editor, **caveat)
+    labels = dict(review.columns.values_list("label", "pk"))
+    review.expectations = read_expectations(
+        review,
+        [{**one, "column": labels[one["column"]], "of": labels[one["of"]]} for one in data.get("expect", [])],
+    )
+    review.save(update_fields=["expectations"])
     for owed in data.get("owed", []):
         _owe(editor, review, owed)
 
@@ -212,6 +222,13 @@ def _after(review: Review, after: dict[str, Any]) -> None:
     user = User.objects.get(username=after["by"])
     if after["act"] == "publish":
         publish(user, review)
+        return
+    if after["act"] == "pin":
+        said = next(one for one in findings(review).findings if after["says"] in one.sentence)
+        pin(user, review, said.key, after.get("note", ""))
+        return
+    if after["act"] == "draw":
+        draw_another(user, review, after["kind"], after["choice"])
         return
     if after["act"] in ("ladder", "descend"):
         _ladder(user, review, after)
