@@ -6,7 +6,10 @@ from typing import Any
 from nomothet.core.notes import Note
 from nomothet.words import (
     comparisons,
+    economy,
     evidence,
+    finding_conditions,
+    finding_limits,
     findings,
     fit,
     flags,
@@ -30,7 +33,10 @@ Sentence = Callable[..., str]
 
 _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     comparisons.SENTENCES,
+    economy.SENTENCES,
     evidence.SENTENCES,
+    finding_conditions.SENTENCES,
+    finding_limits.SENTENCES,
     findings.SENTENCES,
     fit.SENTENCES,
     flags.SENTENCES,

@@ -3,9 +3,11 @@
 from collections.abc import Callable, Mapping
 
 from nomothet.core.compare import Comparison
+from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.noise import MOST_PASSES
 from nomothet.words.numbers import figure, signed, with_unit
 
+ONE_SESSION = "One session each: no interval knows what changes from one session to the next."
 # From this ratio on a change is told as a multiple.
 _MULTIPLE = 2.0
 
@@ -66,6 +68,15 @@ def settling_sentence(comparison: Comparison) -> str:
         "near the margin": "The difference lies too near the edge of the margin to be called.",
         f"over {MOST_PASSES} passes needed": f"Over {MOST_PASSES} passes each would be needed to settle it.",
     }.get(words, f"It would be {words} each.")
+
+
+def placing_sentence(placed: PlacedComparison) -> str:
+    """By what a comparison was made, where it is not plain passes, and whether a side has a single session."""
+    if placed.by == "rounds":
+        return "By rounds: what a round's passes share is taken out of the noise."
+    if placed.by == "sessions":
+        return "By sessions: compared are the means of sessions, so the interval knows what changes between them."
+    return ONE_SESSION if placed.one_session else ""
 
 
 def comparison_sentence(comparison: Comparison, label: str, unit: str, own: str, baseline: str, *, ratio: bool) -> str:

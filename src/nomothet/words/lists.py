@@ -12,6 +12,24 @@ def and_list(words: Sequence[str]) -> str:
     return " and ".join([", ".join(words[:-1]), words[-1]]) if len(words) > 1 else "".join(words)
 
 
+def few(labels: Sequence[str], most: int = 3) -> str:
+    """Some labels, and how many more there are.
+
+    >>> few(["A", "B", "C", "D", "E"]), few(["A", "B"])
+    ('A, B, C and 2 more', 'A and B')
+    """
+    return and_list([*labels[:most], *([f"{len(labels) - most} more"] if len(labels) > most else [])])
+
+
+def counted(count: int, one: str, many: str = "") -> str:
+    """So many of something.
+
+    >>> counted(1, "test"), counted(3, "pass", "passes")
+    ('1 test', '3 passes')
+    """
+    return f"{count} {one if count == 1 else many or one + 's'}"
+
+
 def numbers_of(numbers: Sequence[int]) -> str:
     """Numbers of passes as a list, with runs of three or more drawn together.
 

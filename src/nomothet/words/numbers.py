@@ -20,6 +20,15 @@ def figure(value: float, digits: int = 3) -> str:
     return f"{value:.{decimals}f}".replace("-", MINUS)
 
 
+def compact(value: float) -> str:
+    """A size or a count as it is said: whole where it is.
+
+    >>> compact(16.0), compact(4.16), compact(1000.0)
+    ('16', '4.16', '1000')
+    """
+    return f"{value:.0f}" if abs(value - round(value)) < 1e-9 else figure(value)
+
+
 def with_unit(value: float, unit: str) -> str:
     """A value with its unit; what is counted is a whole number.
 
@@ -32,9 +41,11 @@ def with_unit(value: float, unit: str) -> str:
 def signed(value: float, decimals: int = 1) -> str:
     """A change with its sign; one that rounds to nothing has none.
 
-    >>> signed(-30.77), signed(10.0), signed(0.01)
-    ('−30.8', '+10.0', '0.0')
+    >>> signed(-30.77), signed(10.0), signed(0.01), signed(7.1e26)
+    ('−30.8', '+10.0', '0.0', 'over +1 million')
     """
+    if abs(value) > 1e6:
+        return "over +1 million" if value > 0 else f"under {MINUS}1 million"
     text = f"{abs(value):.{decimals}f}"
     if float(text) == 0:
         return text

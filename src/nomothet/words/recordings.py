@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 
-from nomothet.words.lists import and_list
+from nomothet.words.lists import few
 from nomothet.words.numbers import figure, with_unit
 
 _MOST_NAMED = 4
@@ -17,8 +17,7 @@ def _rows_not_read(rows: int, of: int) -> str:
 
 
 def _columns_left_out(columns: Sequence[str]) -> str:
-    named, more = list(columns[:_MOST_NAMED]), len(columns) - _MOST_NAMED
-    return f"left out: {and_list([*named, f'{more} more'] if more > 0 else named)}"
+    return f"left out: {few(columns, _MOST_NAMED)}"
 
 
 def _clock_goes_back(times: int, first_s: float) -> str:
@@ -61,6 +60,10 @@ def _lasts(duration_s: float, frames: int) -> str:
     return f"lasts {length}" + (f", {frames:,} frames, {frames / duration_s:.1f} fps" if frames and duration_s else "")
 
 
+def _figures_without_size(figures: Sequence[str]) -> str:
+    return f"not taken, as no quantity has this size: {few(figures, _MOST_NAMED)}"
+
+
 SENTENCES: Mapping[str, Callable[..., str]] = {
     "rows_not_read": _rows_not_read,
     "columns_left_out": _columns_left_out,
@@ -73,4 +76,5 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     "lane_constant": _lane_constant,
     "lane_impossible": _lane_impossible,
     "lasts": _lasts,
+    "figures_without_size": _figures_without_size,
 }
