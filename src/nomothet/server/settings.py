@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "nomothet.server.analysis",
     "nomothet.server.imports",
     "nomothet.server.ladders",
+    "nomothet.server.findings",
     "nomothet.server.records",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.
@@ -124,7 +125,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["nomothet.server.people.permissions.SignedIn"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
-    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["nomothet.server.finite_json.FiniteJSONRenderer"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "nomothet.server.problems.handler",
     "UNAUTHENTICATED_USER": None,

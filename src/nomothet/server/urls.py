@@ -10,7 +10,7 @@ from nomothet.server.docket.api import DocketView, EntryView
 from nomothet.server.evidence import api as evidence
 from nomothet.server.evidence import pictures_api as pictures
 from nomothet.server.feed.api import feed
-from nomothet.server.findings.api import FindingsView
+from nomothet.server.findings import api as findings
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
 from nomothet.server.intake import bench_api
@@ -166,7 +166,14 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/doubts/<int:doubt>", analysis.DoubtView.as_view()),
     path("api/ranges/<int:kept>", analysis.RangeView.as_view()),
     path("api/reviews/<int:review>/hypotheses", analysis.HypothesesView.as_view()),
-    path("api/reviews/<int:review>/findings", FindingsView.as_view()),
+    path("api/reviews/<int:review>/findings", findings.FindingsView.as_view()),
+    path("api/reviews/<int:review>/findings/drawn", findings.DrawnFindingsView.as_view()),
+    path("api/reviews/<int:review>/findings/owed", findings.OwedFindingView.as_view()),
+    path("api/reviews/<int:review>/findings/<str:key>.csv", findings.FindingCsvView.as_view()),
+    path("api/reviews/<int:review>/pins", findings.PinsView.as_view()),
+    path("api/drawn-findings/<int:drawn>", findings.DrawnFindingView.as_view()),
+    path("api/pins/<int:pin>", findings.PinView.as_view()),
+    path("api/pins/<int:pin>/seen", findings.PinSeenView.as_view()),
     path("api/reviews/<int:review>/ladders", ladders.LaddersView.as_view()),
     path("api/ladders/<int:ladder>", ladders.LadderView.as_view()),
     path("api/ladders/<int:ladder>/descent", ladders.DescentView.as_view()),

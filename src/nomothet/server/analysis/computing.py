@@ -14,6 +14,7 @@ from nomothet.core.frames import Floats, FrameFigures, figures_of_pieces
 from nomothet.core.pass_analysis import Declared, PassAnalysis, analyse_pass
 from nomothet.core.per_second import Lane, lane_of
 from nomothet.core.segments import Counting, Rule, Span, pieces_that_count
+from nomothet.core.sensors import readings
 from nomothet.formats.series import unpack
 from nomothet.formats.words import NOT_RECORDED
 from nomothet.server.analysis.models import AsideRange, SensorDoubt
@@ -69,7 +70,7 @@ def captures_of(owner: Pass) -> Captures:
         if series.kind == "frames" and columns:
             frames, starts_at, source = columns["frame_ms"].astype(float), series.starts_at_s, series.source
         elif columns and series.name.casefold() not in doubted:
-            t, values = columns["t_s"].astype(float), columns["value"].astype(float)
+            t, values = columns["t_s"].astype(float), readings(columns["value"].astype(float))
             lane = lane_of(series.name, series.unit, t, values, series.capacity) if len(t) else None
             lanes += [lane] if lane else []
             raw.append(RawLane(series.name, series.unit, t, values))

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from nomothet.core.errors import BadFrames
 from nomothet.core.frames import FrameFigures, figures_of_pieces
 from nomothet.core.lane_statistics import lane_statistic
-from nomothet.core.segments import Counting, Span, pieces_that_count
+from nomothet.core.segments import Counting, Span, pieces_that_count, without_spans
 from nomothet.core.toggles import difference_of, toggled_pairs
 from nomothet.core.units import conversion, unit_named
 from nomothet.formats.words import Metric, MetricValue, frame_values
@@ -56,8 +56,8 @@ class _Run:
         if counting.rule == "only":
             windows = [cut for span in named for window in windows if (cut := _overlap(window, span))]
         elif counting.rule == "without":
-            windows = _without(windows, named)
-        return _without(windows, self._aside)
+            windows = without_spans(windows, named)
+        return without_spans(windows, self._aside)
 
     def lane(self, one: OwnMetric, windows: Sequence[Span]) -> float | None:
         """The statistic of a metric's sensor over some windows, in the metric's unit."""
@@ -94,7 +94,7 @@ class _Run:
 
     def _value(self, metric: str, spans: Sequence[Span]) -> MetricValue | None:
         """A metric of the frames or of a sensor within some spans."""
-        windows = _without(list(spans), self._aside)
+        windows = without_spans(list(spans), self._aside)
         if not windows:
             return None
         own = own_metric(self._test, metric)
@@ -129,22 +129,6 @@ class _Run:
 def _overlap(a: Span, b: Span) -> Span | None:
     first, last = max(a.start_s, b.start_s), min(a.end_s, b.end_s)
     return Span(first, last) if last > first else None
-
-
-def _without(windows: Sequence[Span], taken: Sequence[Span]) -> list[Span]:
-    """What is left of some windows."""
-    left = list(windows)
-    for gone in taken:
-        left = [
-            piece
-            for window in left
-            for piece in (
-                Span(window.start_s, min(window.end_s, gone.start_s), window.label),
-                Span(max(window.start_s, gone.end_s), window.end_s, window.label),
-            )
-            if piece.end_s > piece.start_s
-        ]
-    return left
 
 
 def _integral_factor(unit: str, wanted: str) -> float:

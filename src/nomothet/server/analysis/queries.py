@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from nomothet.server.analysis.models import Untrusted
 from nomothet.server.reviews.models import Column
-from nomothet.server.systems.states import states
+from nomothet.server.systems.states import ConfigurationState, states
 
 
 @dataclass(frozen=True)
@@ -27,10 +27,10 @@ def rated_clocks(columns: Iterable[Column]) -> Mapping[int, float | None]:
     return {column: rated.clock_mhz for column, rated in rated_of(columns).items()}
 
 
-def rated_of(columns: Iterable[Column]) -> Mapping[int, Rated]:
-    """What the processors of columns declare, by column; two queries."""
+def rated_of(columns: Iterable[Column], held: Mapping[int, ConfigurationState] | None = None) -> Mapping[int, Rated]:
+    """What the processors of columns declare, by column; two queries where the states are not known yet."""
     own = list(columns)
-    held = states([column.configuration for column in own])
+    held = held or states([column.configuration for column in own])
     rated = {}
     for column in own:
         processor = held[column.configuration_id].parts.get("processor")

@@ -7,7 +7,7 @@ _MEMORIES = ("memory used", "graphics memory used", "storage used")
 
 
 def summary_of(content: Mapping[str, Any]) -> dict[str, Any]:
-    """Shares of what limits, the first drop, the highest temperature with its time, headroom, and a collapse."""
+    """Shares of what limits, the first drop, the highest temperature with its time, headroom, a collapse, and power."""
     limits, trend, collapse = content["limits"], content["sustained"], content["collapse"]
     summary: dict[str, Any] = {}
     if limits:
@@ -21,6 +21,8 @@ def summary_of(content: Mapping[str, Any]) -> dict[str, Any]:
     uses = {name: content["uses"][name] for name in _MEMORIES if name in content["uses"]}
     if uses:
         summary["uses"] = uses
+    if content["power"]:
+        summary["power"] = {name: [used["mean_w"], used["energy_j"]] for name, used in content["power"].items()}
     if content["too_short"]:
         summary["rise_c_per_min"] = content["rise_c_per_min"]
     return summary

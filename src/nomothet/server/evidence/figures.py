@@ -2,6 +2,7 @@
 
 import itertools
 import math
+import uuid
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -23,6 +24,8 @@ from nomothet.server.reviews.shown import FIRST, LOWS, resolve, told_low
 REMEMBERED = "remembered"
 AS_TOLD = "as its tool says"
 Cell = tuple[int, int]
+# What findings and rows look at though no row shows it.
+_ALWAYS = ("held_fps", "hitch_rate_per_min", "pacing_unevenness_pct")
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,8 @@ class PassRow:
     started_at: datetime
     origin: str
     run_group: str = ""
+    session: uuid.UUID | None = None
+    in_rounds: bool = False
 
 
 @dataclass(frozen=True)
@@ -99,7 +104,18 @@ def gather(review: Review, tests: Iterable[Test]) -> Evidence:
         .filter(test__in=pks, recorder="")
         .order_by("number", "started_at")
         .values_list(
-            "id", "test_id", "column_id", "number", "outcome", "set_aside", "note", "started_at", "origin", "run_group"
+            "id",
+            "test_id",
+            "column_id",
+            "number",
+            "outcome",
+            "set_aside",
+            "note",
+            "started_at",
+            "origin",
+            "run_group",
+            "session",
+            "in_rounds",
         )
     ]
     looked_at, recounting = _looked_at(chosen)
@@ -119,7 +135,7 @@ def block_flag(number: int) -> str:
 def _values(
     review: Review, tests: list[Test], blocked: Mapping[Cell, Mapping[int, str]]
 ) -> tuple[dict[tuple[int, str], dict[int, Values]], dict[tuple[int, str], dict[int, list[Apart]]]]:
-    asked = [metric for test in tests for metric in [*test.shown, *parts_of_worked_out(test), *LOWS, "held_fps"]]
+    asked = [metric for test in tests for metric in [*test.shown, *parts_of_worked_out(test), *LOWS, *_ALWAYS]]
     wanted = {resolve(metric, review.low_definition) for metric in asked} | {told_low(low).key for low in LOWS}
     toggles = {one.key for test in tests for one in own_metrics(test) if one.kind == "toggle"}
     chosen = Q(metric__in=wanted)

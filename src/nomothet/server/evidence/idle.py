@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from nomothet.core.worked_out import less_idle
+from nomothet.server.analysis.models import Analysis
 from nomothet.server.evidence.values import Values
 from nomothet.server.passes.models import Figure
 from nomothet.server.reviews.models import Test
@@ -25,6 +26,21 @@ def idle_baselines(tests: Sequence[Test]) -> Idles:
     for column, metric, value in rows.order_by("pk").values_list("owner__column_id", "metric", "value"):
         found.setdefault((column, metric), []).append(value)
     return found
+
+
+def idle_power(tests: Sequence[Test]) -> Mapping[tuple[int, str], float]:
+    """What configurations drew in a review's idle tests, in W, by column and source or metric; two queries at most."""
+    idle = [test.pk for test in tests if test.workload.kind == Kind.IDLE]
+    if not idle:
+        return {}
+    found: dict[tuple[int, str], list[float]] = {}
+    told = Analysis.objects.kept().filter(owner__test__in=idle).values_list("owner__column_id", "summary")
+    for column, summary in told:
+        for source, (mean_w, _) in summary.get("power", {}).items():
+            found.setdefault((column, source), []).append(mean_w)
+    for (column, metric), values in idle_baselines(tests).items():
+        found.setdefault((column, metric), []).extend(values)
+    return {key: sum(values) / len(values) for key, values in found.items()}
 
 
 def without_idle(values: Values, idle: Sequence[float]) -> Values:

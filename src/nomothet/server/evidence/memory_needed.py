@@ -76,7 +76,9 @@ class EnoughShape:
     words: str
 
 
-def memory_needed(review: Review, quantity: str, reserve: float, over_idle: bool) -> EnoughShape:
+def memory_needed(
+    review: Review, quantity: str, reserve: float, over_idle: bool, evidence: Evidence | None = None
+) -> EnoughShape:
     """How much of a memory the review's tests need.
 
     Parameters
@@ -85,6 +87,8 @@ def memory_needed(review: Review, quantity: str, reserve: float, over_idle: bool
         Fraction that is to stay free.
     over_idle : bool
         Whether to say what the tests add to the idle machine, where an idle baseline was run.
+    evidence : Evidence, optional
+        That of all tests of the review, where the caller has it already.
     """
     if quantity not in _MEMORIES:
         raise unusable(f"{quantity!r} is no memory that is looked at; choose one of {', '.join(QUANTITIES)}.")
@@ -93,7 +97,7 @@ def memory_needed(review: Review, quantity: str, reserve: float, over_idle: bool
     columns = list(review.columns.select_related("configuration__system"))
     held = states([column.configuration for column in columns])
     claimed = {column.pk: _claimed(memory, column, held[column.configuration_id]) for column in columns}
-    evidence = gather(review, tests)
+    evidence = evidence or gather(review, tests)
     found = {test.pk: [*_recorded(test, evidence, memory), *_typed(review, test, evidence, memory)] for test in tests}
     found = {test: [_against(use, claimed) for use in own] for test, own in found.items() if own}
     idle = _idle(tests, found) if over_idle else None

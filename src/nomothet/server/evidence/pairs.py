@@ -52,13 +52,40 @@ def pairs(review: Review) -> list[PairShape]:
     """Declared pairs first, then those that the tests propose by themselves."""
     tests = list(review.tests.select_related("workload"))
     evidence = gather(review, tests)
-    declared = list(review.pairs.select_related("test_a__workload", "test_b__workload"))
-    shapes = [_shape(review, evidence, one.pk, one) for one in declared]
-    known = {(one.test_a_id, one.metric_a, one.test_b_id, one.metric_b) for one in declared}
-    for one in _proposed(review, tests):
-        if (one.test_a_id, one.metric_a, one.test_b_id, one.metric_b) not in known:
-            shapes.append(_shape(review, evidence, None, one))
+    declared, proposed = _known(review, tests)
+    return [*(_shape(review, evidence, one.pk, one) for one in declared),
+            *(_shape(review, evidence, None, one) for one in proposed)]  # fmt: skip
+
+
+def telling_pairs(review: Review, tests: list[Test], evidence: Evidence, most: int) -> list[PairShape]:
+    """Of the pairs those that say something by themselves, as far as both were measured somewhere.
+
+    Declared ones all; of the proposed so many at most, and of two settings only resolutions: what sizes and caps do is
+    told elsewhere.
+    """
+    declared, proposed = _known(review, tests)
+    shapes = [shape for one in declared if (shape := _shape(review, evidence, one.pk, one)).gaps]
+    found = 0
+    for one in proposed:
+        if one.kind == PairKind.SETTING and _pixels(one.test_a.settings, one.test_b.settings) is None:
+            continue
+        shape = _shape(review, evidence, None, one)
+        if shape.gaps and found < most:
+            shapes.append(shape)
+            found += 1
     return shapes
+
+
+def _known(review: Review, tests: list[Test]) -> tuple[list[Pair], list[Pair]]:
+    """What somebody has declared, and what the tests propose beside it."""
+    declared = list(review.pairs.select_related("test_a__workload", "test_b__workload"))
+    known = {(one.test_a_id, one.metric_a, one.test_b_id, one.metric_b) for one in declared}
+    proposed = [
+        one
+        for one in _proposed(review, tests)
+        if (one.test_a_id, one.metric_a, one.test_b_id, one.metric_b) not in known
+    ]
+    return declared, proposed
 
 
 def _proposed(review: Review, tests: list[Test]) -> list[Pair]:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from nomothet.core.hitches import hitch_positions
 from nomothet.core.per_second import quantity_of
 from nomothet.core.sensor_trust import sensor_doubts
+from nomothet.core.sensors import readings
 from nomothet.formats.series import unpack
 from nomothet.formats.words import NOT_RECORDED
 from nomothet.server.analysis.models import Analysis, SensorDoubt
@@ -232,7 +233,7 @@ def _lane(
     noted: list[DoubtShape],
 ) -> LaneShape:
     t = columns["t_s"].astype(float)
-    values = columns["value"].astype(float)
+    values = readings(columns["value"].astype(float))
     shown = _between(t, *stretch)
     kept = shown[_thinned(values[shown], max(100, points // _LANE_SHARE))]
     there = values[np.isfinite(values)]

@@ -1,91 +1,51 @@
-"""What a finding is, whatever its kind."""
+"""What makes a kind of finding, and where a finding stands among the others."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import IntEnum
 
-from nomothet.server.findings.gathered import Gathered, Sure
-
-
-@dataclass(frozen=True)
-class FindingDot:
-    """One test beside a band; `better` is its change in %, where more is better."""
-
-    test: int
-    name: str
-    better: float
-    told: str
+from nomothet.server.findings.gathered import Gathered
+from nomothet.server.findings.shapes import FindingShape
 
 
-@dataclass(frozen=True)
-class FindingBand:
-    """A configuration against another, as a mark where better is to the right; its ends are None without noise."""
+class Use(IntEnum):
+    """Of what use a finding is to the question, the most useful first."""
 
-    column: int
-    label: str
-    better: float
-    low: float | None
-    high: float | None
-    told: str
-    interval: str
-    verdict: str
-    dots: list[FindingDot]
-
-
-@dataclass(frozen=True)
-class CellRef:
-    """A cell that a finding rests on; it is opened in the matrix."""
-
-    test: int
-    column: int
-    metric: str
-
-
-@dataclass(frozen=True)
-class FindingShape:
-    """One thing that the review says.
-
-    `key` names it, so that a link opens it. `bands` are drawn, `heads` and `lines` say the same as a table.
-    """
-
-    key: str
-    kind: str
-    kind_words: str
-    sentence: str
-    sure: Sure
-    columns: list[int]
-    tests: list[int]
-    cells: list[CellRef]
-    caveats: list[str]
-    left_out: list[str]
-    # The section of the method.
-    section: str
-    margin_pct: float | None
-    bands: list[FindingBand]
-    heads: list[str]
-    lines: list[list[str]]
+    AGAINST_EXPECTATION = 0
+    WHOLE = 1
+    FACTOR = 2
+    SINGLE = 3
+    CONDITION = 4
+    PAIR = 5
+    TIME = 6
+    BLIND = 8
+    OPEN = 9
 
 
 @dataclass(frozen=True)
 class Ranked:
-    """A finding with its place: by group, then decided before undecided, then by size against the margin."""
+    """A finding with its place: by use, then decided before undecided, then by size against the margin."""
 
     finding: FindingShape
-    # 0 is about all tests, then single differences, targets, and at the end what cannot be told.
-    group: int
+    use: Use
     size: float = 0.0
-    order: tuple[int, ...] = ()
+    order: int = 0
 
     @property
-    def place(self) -> tuple[int, int, float, tuple[int, ...]]:
+    def place(self) -> tuple[int, int, float, int]:
         unsure = {"decided": 0, "warns": 1, "undecided": 2, "open": 3}[self.finding.sure]
-        return self.group, unsure, -self.size, self.order
+        return self.use, unsure, -self.size, self.order
 
 
 @dataclass(frozen=True)
 class Kind:
-    """A kind of finding: its key, what it is called, the section of the method, and how it is made."""
+    """A kind of finding: its key, what it is called, the section of the method, and how it is made.
+
+    `offers` names what "draw another" can change about it.
+    """
 
     key: str
     words: str
     section: str
     make: Callable[["Kind", Gathered], list[Ranked]]
+    offers: tuple[str, ...] = ()

@@ -3,13 +3,18 @@
 from collections.abc import Sequence
 
 from nomothet.core.pairwise import Pairwise, Turn
-from nomothet.server.findings.finding import FindingBand, FindingDot
-from nomothet.server.matrix.row_shapes import RowShape
+from nomothet.server.findings.shapes import FindingBand, FindingDot
+from nomothet.server.matrix.row_shapes import ComparisonShape, RowShape
 from nomothet.server.reviews.models import Column
 from nomothet.words.findings import change_of, changes_of
 
 # Why a cell with a figure shows nothing of a difference.
 SHOWS_NOTHING = ("held_at", "masked")
+
+
+def metric_of_row(row: RowShape) -> str:
+    """The plain name of what a row measures, without how its low is defined."""
+    return row.label.split(",")[0]
 
 
 def turn_of(row: RowShape) -> Turn:
@@ -41,3 +46,19 @@ def band_of(label: str, one: Pairwise, column: int = 0, dots: Sequence[FindingDo
         verdict=one.verdict,
         dots=list(dots),
     )
+
+
+def band_of_cell(label: str, one: ComparisonShape, column: int) -> FindingBand:
+    """The comparison of a cell of the matrix as a mark."""
+    return FindingBand(
+        column, label, one.better, one.better_low, one.better_high, one.told, one.interval, one.verdict, []
+    )
+
+
+def told_with(told: str, interval: str) -> str:
+    """An amount with its interval, where it has one.
+
+    >>> told_with("+3.0 %", "+1.0 to +5.0 %"), told_with("+3.0 %", "")
+    ('+3.0 % (+1.0 to +5.0 %)', '+3.0 %')
+    """
+    return f"{told} ({interval})" if interval else told

@@ -14,7 +14,9 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from nomothet.core.compare import Direction
+from nomothet.core.notes import note
 from nomothet.core.passes import Scale
+from nomothet.core.quantities import has_size
 from nomothet.formats.errors import BadSeries
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION, Metric, MetricValue
@@ -25,12 +27,14 @@ from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
 from nomothet.server.passes.first_runs import group_of
 from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
+from nomothet.server.passes.placing import makes_rounds, session_of
 from nomothet.server.passes.searches import SEARCHED, search_values
 from nomothet.server.passes.stamping import stamped
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.commands import remember_observed
 from nomothet.server.systems.models import Bench
 from nomothet.server.workloads.approvals import remember_program
+from nomothet.words import say
 
 
 def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) -> Pass:
@@ -61,13 +65,14 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
             number=entry.number,
             origin=Origin.BENCH,
             outcome=manifest["outcome"],
-            note=manifest["note"],
+            note=_note_of(manifest),
             started_at=manifest["started_at"],
             duration_s=manifest["duration_s"],
             bench=bench,
             environment=stamped(manifest["environment"], entry.test, entry.column),
             attempts=manifest["attempts"],
             recorder=entry.recorder,
+            in_rounds=makes_rounds(bench.system_id),
         )
         Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
         program = owner.environment["workload"].get("program")
@@ -94,6 +99,13 @@ def _announced(owner: Pass, series: dict[str, Any], inline: dict[str, str]) -> S
         # What is not as announced is asked for in chunks, and refused there if it is no better.
         return made
     return made
+
+
+def _note_of(manifest: dict[str, Any]) -> str:
+    """What the bench notes, and which figures are not taken."""
+    strange = [f"{one['metric']} {one['value']:g}" for one in manifest["figures"] if not has_size(one["value"])]
+    told = say(note("figures_without_size", figures=strange)) if strange else ""
+    return "; ".join(filter(None, [manifest["note"], told]))
 
 
 def _reported(figure: dict[str, Any]) -> MetricValue:
@@ -152,7 +164,8 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
         owner.whole_at = timezone.now()
         owner.method_version = METHOD_VERSION
         owner.run_group = group_of(owner.test, owner.column, owner.started_at, owner)
-        owner.save(update_fields=["whole_at", "method_version", "note", "run_group"])
+        owner.session = session_of(owner)
+        owner.save(update_fields=["whole_at", "method_version", "note", "run_group", "session"])
         entry = Entry.objects.select_for_update().filter(pass_id=pass_id).first()
         if entry is not None:
             # The pass knows best how far a search has come; not every attempt was told of while it ran.

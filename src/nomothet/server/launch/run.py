@@ -79,12 +79,14 @@ class Installation:
         That is what an earlier one was killed over, and passes computed by an earlier version of the method.
         """
         from nomothet.server.analysis.tasks import recompute_old
+        from nomothet.server.findings.tasks import prepare_all_findings
         from nomothet.server.imports.tasks import take_up_again
         from nomothet.server.matrix.tasks import prepare_all
 
         take_up_again()
         recompute_old.enqueue()
         prepare_all.enqueue()
+        prepare_all_findings.enqueue()
         command = [sys.executable, "-m", "django", "db_worker", "--interval", "1", "--no-startup-delay", "--no-reload"]
         self._start("worker", command, self._logs / "worker.log")
 

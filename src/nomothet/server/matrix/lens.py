@@ -30,6 +30,8 @@ class Shared:
     # The idle baselines by column and metric, and whether they are taken off.
     idles: Idles
     idle_off: bool
+    # What sensors read while a configuration did nothing, in W, by column and source.
+    idle_w: Mapping[tuple[int, str], float]
     # What workloads ask for and configurations lack.
     unmet: Lacking
 

@@ -43,6 +43,9 @@ class DropShape:
     passes: int
     of: int
     clock_retention: float | None
+    # Rates, or clocks where there are no frames; earlier records do not tell them.
+    burst: float | None = None
+    sustained: float | None = None
 
 
 @dataclass(frozen=True)
@@ -173,6 +176,8 @@ def _drop(found: Sequence[Mapping[str, Any]], rated: Rated) -> DropShape | None:
         passes=len(told),
         of=len(trends),
         clock_retention=clock_retention(median(clocks), rated.clock_mhz) if clocks and rated.clock_mhz else None,
+        burst=median(one["burst"] for one in trends),
+        sustained=median(one["sustained"] for one in trends),
     )
 
 

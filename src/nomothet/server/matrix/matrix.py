@@ -8,6 +8,7 @@ from nomothet.formats.words import LOW_DEFINITIONS
 from nomothet.server.evidence.returned import ReturnShape, blocks, returned
 from nomothet.server.matrix.again import AGAIN
 from nomothet.server.matrix.alike import ALIKE, AlikeRow
+from nomothet.server.matrix.economy import ECONOMY, EconomyRow
 from nomothet.server.matrix.flags import FLAGS, FlagShape
 from nomothet.server.matrix.lens import LensResults
 from nomothet.server.matrix.limits import LIMITS, LimitsRow
@@ -15,9 +16,12 @@ from nomothet.server.matrix.progress import PASSES, ProgressCell, Totals, docket
 from nomothet.server.matrix.results import lens_results
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.matrix.rows import ROWS
+from nomothet.server.matrix.samples import SAMPLES, Samples
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import metric_of
+from nomothet.server.systems.prices import ConfigurationPrice, prices_of
+from nomothet.server.systems.states import states
 
 
 @dataclass(frozen=True)
@@ -60,6 +64,17 @@ class MatrixShape:
     # The baseline measured again after others, where it was.
     returned: list[ReturnShape]
     recounting: list[RecountingShape]
+    economy: list[EconomyRow]
+    # What the configurations cost, by column id.
+    prices: dict[str, ConfigurationPrice]
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A matrix with the values behind its cells, by test."""
+
+    shown: MatrixShape
+    samples: dict[int, Samples]
 
 
 def matrix(review: Review, baseline: int | None = None, *, idle_off: bool = False) -> MatrixShape:
@@ -72,13 +87,20 @@ def matrix(review: Review, baseline: int | None = None, *, idle_off: bool = Fals
     idle_off : bool
         Whether idle baselines are taken off where a row has one.
     """
+    return seen(review, baseline, idle_off=idle_off).shown
+
+
+def seen(review: Review, baseline: int | None = None, *, idle_off: bool = False) -> Seen:
+    """The same with the values behind it."""
     columns = list(review.columns.select_related("configuration"))
     tests = list(review.tests.select_related("workload"))
     chosen = _baseline([column.pk for column in columns], baseline, [c.pk for c in columns if c.is_baseline])
-    results = lens_results(review, tests, columns, chosen, idle_off=idle_off)
+    held = states([column.configuration for column in columns])
+    results = lens_results(review, tests, columns, chosen, held, idle_off=idle_off)
     docket = docketed(review)
     shown = {one.test: progress_cells(one.test, one.of(PASSES), docket) for one in results}
-    return MatrixShape(
+    prices = prices_of(held)
+    whole = MatrixShape(
         review=review.pk,
         baseline=chosen,
         margin_pct=100 * review.margin,
@@ -92,7 +114,10 @@ def matrix(review: Review, baseline: int | None = None, *, idle_off: bool = Fals
         flags=[FlagsRow(one.test, flags) for one in results if (flags := one.of(FLAGS))],
         returned=_returned(review, tests, columns, results, chosen) if review.returns_to_baseline else [],
         recounting=[RecountingShape(one.test, n) for one in results if (n := one.of(PASSES).recounting)],
+        economy=[one.of(ECONOMY) for one in results],
+        prices={str(column.pk): prices[column.configuration_id] for column in columns},
     )
+    return Seen(whole, {one.test: one.of(SAMPLES) for one in results})
 
 
 def _baseline(columns: list[int], asked: int | None, marked: list[int]) -> int | None:

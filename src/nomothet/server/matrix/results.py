@@ -4,7 +4,7 @@ A change of one pass computes its own test anew; all other tests of the review a
 """
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import cache as once
 from pathlib import Path
 from typing import Any
@@ -17,35 +17,45 @@ from nomothet.server.analysis.queries import rated_of, untrusted_metrics
 from nomothet.server.analysis.recorder import recorder_factors
 from nomothet.server.evidence import figures
 from nomothet.server.evidence.figures import gather
-from nomothet.server.evidence.idle import idle_baselines
+from nomothet.server.evidence.idle import idle_baselines, idle_power
 from nomothet.server.matrix.again import AGAIN
 from nomothet.server.matrix.alike import ALIKE
+from nomothet.server.matrix.economy import ECONOMY
 from nomothet.server.matrix.flags import FLAGS
 from nomothet.server.matrix.lens import Context, Lens, LensResults, Shared, read_back
 from nomothet.server.matrix.limits import LIMITS
 from nomothet.server.matrix.progress import PASSES
 from nomothet.server.matrix.rows import ROWS
+from nomothet.server.matrix.samples import SAMPLES
 from nomothet.server.matrix.unmet import unmet
 from nomothet.server.passes.gaps import gaps_of
 from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.states import ConfigurationState
 
 # Each after those that it needs.
-LENSES: tuple[Lens[Any], ...] = (FLAGS, PASSES, LIMITS, ROWS, ALIKE, AGAIN)
+LENSES: tuple[Lens[Any], ...] = (FLAGS, PASSES, LIMITS, ROWS, ALIKE, AGAIN, SAMPLES, ECONOMY)
 _KEPT_S = 14 * 24 * 3600
 
 
 def lens_results(
-    review: Review, tests: Sequence[Test], columns: Sequence[Column], baseline: int | None, *, idle_off: bool = False
+    review: Review,
+    tests: Sequence[Test],
+    columns: Sequence[Column],
+    baseline: int | None,
+    held: Mapping[int, ConfigurationState],
+    *,
+    idle_off: bool = False,
 ) -> list[LensResults]:
     """Every test, in order; only what changed since it was kept is computed."""
     shared = Shared(
         baseline,
-        rated_of(columns),
+        rated_of(columns, held),
         untrusted_metrics(test.workload_id for test in tests),
         recorder_factors(review, tests),
         {column.pk: column.label for column in columns},
         idle_baselines(tests),
         idle_off,
+        idle_power(tests),
         unmet(review, tests, columns),
     )
     keys = {test.pk: _key(review, test, shared) for test in tests}

@@ -39,6 +39,13 @@ class ComparisonShape:
     speed: str
     n: int
     n_baseline: int
+    # So many passes a cell would settle it; None where nothing is open, or too many would be needed.
+    needed: int | None
+    # By what it was made: passes, rounds or sessions; `one_session` where nobody knows what changes between sessions.
+    by: str
+    one_session: bool
+    # Whose noise it rests on: pooled, own, borrowed or unknown.
+    noise: str
 
 
 @dataclass(frozen=True)

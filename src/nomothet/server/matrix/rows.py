@@ -6,10 +6,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from nomothet.core import compare, derived, passes
+from nomothet.core.compare_placed import PlacedComparison, compare_placed
 from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
 from nomothet.core.noise import pooled_noise, reading_error
 from nomothet.core.notes import Note, note
+from nomothet.core.rounds import Placed
 from nomothet.core.target import Target
 from nomothet.formats.words import Metric
 from nomothet.server.evidence.figures import Evidence
@@ -26,6 +28,7 @@ from nomothet.server.matrix.row_shapes import (
     RowShape,
     TailShape,
 )
+from nomothet.server.matrix.samples import placements
 from nomothet.server.matrix.targets import TargetShape, failures_of, judged, limit_of, shape_of
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.passes.searches import SEARCHED
@@ -49,6 +52,8 @@ class RowContext:
     baseline: int | None
     gaps: Gaps
     labels: Mapping[int, str]
+    # By column and number, the round and the session of the test's passes.
+    placements: Mapping[tuple[int, int], tuple[int | None, str | None]]
     # Of the test, why comparisons with the baseline hide something, by column.
     masked: Mapping[int, Masked]
     # Why a metric is not trusted.
@@ -69,7 +74,7 @@ class _Row:
     metric: Metric
     cells: Mapping[int, Values]
     held: Mapping[int, float]
-    compared: Mapping[str, compare.Comparison] = field(default_factory=dict)
+    compared: Mapping[str, PlacedComparison] = field(default_factory=dict)
     # Its key among the rows of the test.
     shown: str = ""
 
@@ -97,9 +102,18 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
         key = (test.workload_id, metric.key)
         borrowed = borrowed_noises([(*key, metric.scale)], review).get(key)
     compared: dict[str, compare.Comparison] = {}
+    placing: dict[str, PlacedComparison] = {}
     if str(baseline) in firm and context.distrust is None:
-        compared = compare.compare_with_baseline(
-            firm,
+        at = context.placements
+        placing = compare_placed(
+            {
+                str(column): [
+                    Placed(value, *at.get((column, number), (None, None)))
+                    for number, value in zip(v.passes, v.numbers, strict=True)
+                ]
+                for column, v in by_column.items()
+                if not any(v.thin)
+            },
             str(baseline),
             direction=metric.direction,
             scale=metric.scale,
@@ -107,12 +121,13 @@ def row_of(context: RowContext, test: Test, shown: str) -> RowShape:
             borrowed=borrowed,
             spreads={str(column): _error(v, metric) for column, v in by_column.items() if any(v.spreads)},
         )
+        compared = {column: one.comparison for column, one in placing.items()}
         if noise.source == "unknown":
             noise = next((c.noise for c in compared.values()), noise)
     label = f"{metric.label}, idle taken off" if idle_off else metric.label
     if (test.pk, shown) in evidence.told:
         label = told_low(plain_key(shown)).label + (", first run" if run_group(shown) else "")
-    row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), compared, shown)
+    row = _Row(context, test, metric, by_column, held_rates(evidence, test.pk), placing, shown)
     spread = None if math.isnan(noise.sd) else (100 * noise.sd if metric.scale == "ratio" else noise.sd)
     level = next((one.level for one in compared.values()), passes.ALPHA)
     return RowShape(
@@ -170,7 +185,8 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
     if row.ratio and centre.high is not None:
         half = 100 * (centre.high / centre.centre - 1)
     spread = None if centre.spread is None else (100 * centre.spread if row.ratio else centre.spread)
-    comparison = row.compared.get(str(column))
+    placed = row.compared.get(str(column))
+    comparison = placed.comparison if placed else None
     why = None if column == row.context.baseline else _why_not(row, column, values, comparison)
     if why is not None:
         comparison = None
@@ -187,7 +203,7 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
         half_pct=half,
         thin=any(values.thin),
         tail=tail,
-        comparison=_comparison_shape(comparison, metric) if comparison else None,
+        comparison=_comparison_shape(placed, metric) if placed and comparison else None,
         why_not=say(why) if why else "",
         why_not_code=why.code if why else "",
         half_width=max(values.half_widths, default=0.0) or None,
@@ -196,7 +212,7 @@ def _cell(row: _Row, column: int, values: Values) -> CellShape:
         corrected=None if k is None or column in row.held else centre.centre / k,
         idle=passes.summary(row.context.idles[column], "difference").centre if column in row.context.idles else None,
         sentence=_sentence(row, column, centre, comparison, why),
-        basis=_basis(comparison, metric, tail, target, limit),
+        basis=_basis(placed if comparison else None, metric, tail, target, limit),
     )
 
 
@@ -291,18 +307,20 @@ def _sentence(
 
 
 def _basis(
-    comparison: compare.Comparison | None,
+    placed: PlacedComparison | None,
     metric: Metric,
     tail: TailShape | None,
     target: Target | None,
     limit: float | None,
 ) -> list[str]:
     said = []
-    if comparison is not None:
+    if placed is not None:
+        comparison = placed.comparison
         said.append(comparisons.basis_words(comparison, metric.unit, ratio=metric.scale == "ratio"))
         if _is_time(metric):
             said.append(f"As speed: {comparisons.speed_words(comparison)}.")
         said.append(comparisons.settling_sentence(comparison))
+        said.append(comparisons.placing_sentence(placed))
     if tail is not None and tail.evenness is not None:
         said.append(comparisons.evenness_sentence(tail.evenness))
     if target is not None and limit is not None:
@@ -314,7 +332,8 @@ def _is_time(metric: Metric) -> bool:
     return metric.unit in ("s", "ms", "min", "h") and metric.scale == "ratio" and metric.direction == "lower"
 
 
-def _comparison_shape(comparison: compare.Comparison, metric: Metric) -> ComparisonShape:
+def _comparison_shape(placed: PlacedComparison, metric: Metric) -> ComparisonShape:
+    comparison = placed.comparison
     ratio = metric.scale == "ratio"
 
     def shown(value: float) -> float:
@@ -340,11 +359,16 @@ def _comparison_shape(comparison: compare.Comparison, metric: Metric) -> Compari
         speed=comparisons.speed_words(comparison) if _is_time(metric) else "",
         n=comparison.n,
         n_baseline=comparison.n_baseline,
+        needed=comparison.passes_needed,
+        by=placed.by,
+        one_session=placed.one_session,
+        noise=comparison.noise.source,
     )
 
 
 def _build(context: Context, test: Test, results: LensResults) -> list[RowShape]:
     masked = {int(column): hidden for column, hidden in results.of(LIMITS).masked.items()}
+    placed = placements(context.evidence, test.pk)
     return [
         row_of(
             RowContext(
@@ -353,6 +377,7 @@ def _build(context: Context, test: Test, results: LensResults) -> list[RowShape]
                 baseline=context.shared.baseline,
                 gaps=context.gaps,
                 labels=context.shared.labels,
+                placements=placed,
                 masked=masked,
                 distrust=_distrust(context, test, metric),
                 recorder_k=context.shared.recorder.get((test.pk, metric)),

@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F, QuerySet
 
+from nomothet.core.quantities import has_size
 from nomothet.formats.words import METHOD_VERSION, MetricValue
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.models import Figure, Pass, Remark
@@ -17,7 +18,7 @@ from nomothet.server.reviews.models import Test
 
 
 def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method: str = "captured") -> None:
-    """Replace the given figures of a pass."""
+    """Replace the given figures of a pass. One of a size that no quantity has is no figure; its output is kept."""
     owner.figures.filter(metric__in=[value.metric.key for value in values]).delete()
     Figure.objects.bulk_create(
         Figure(
@@ -34,6 +35,7 @@ def store_figures(owner: Pass, values: list[MetricValue], obtained: str, method:
             method_version=METHOD_VERSION,
         )
         for value in values
+        if has_size(value.value)
     )
 
 

@@ -94,6 +94,10 @@ class Pass(models.Model):
     recorder = models.CharField(max_length=3, blank=True, choices=[("off", "off"), ("on", "on")])
     # "first" is the first run after a start, of a workload that keeps these apart; it is compared with its like only.
     run_group = models.CharField(max_length=5, blank=True, choices=[("first", "first run")])
+    # The first pass of the stretch that it was run in without a change, a restart or six hours between; null where
+    # nobody knows. `in_rounds`: the docket's order made rounds of one pass of every cell each.
+    session = models.UUIDField(null=True)
+    in_rounds = models.BooleanField(default=False)
     # Who stood at the machine, where that is not who typed it, and who helped or ran it elsewhere.
     ran_by = models.CharField(max_length=120, blank=True)
     helped_by = models.CharField(max_length=200, blank=True)

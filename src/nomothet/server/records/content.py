@@ -1,6 +1,6 @@
 """What a record holds: all that the public page shows, frozen."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -123,7 +123,8 @@ def record_content(review: Review, matrix: MatrixShape, user: User, now: datetim
     content = RecordContent(
         format=FORMAT,
         review=review_shape(review),
-        matrix=matrix,
+        # What was paid for parts is for the team.
+        matrix=replace(matrix, economy=[], prices={}),
         configurations=_configurations(review),
         passes=passes,
         ladders=ladders(review, matrix),

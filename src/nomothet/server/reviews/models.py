@@ -17,6 +17,8 @@ class Review(models.Model):
     expectation = models.TextField(blank=True)
     # When the expectation got its present words.
     expectation_at = models.DateTimeField(null=True)
+    # What is expected in a form that can be held against the data, as expectations.Expectation writes it.
+    expectations = models.JSONField(default=list, blank=True)
     audience = models.CharField(max_length=300, blank=True)
     decision = models.CharField(max_length=300, blank=True)
     # Budget, case, parts at hand; interest and origin of the machines; limits of skill and tools.
@@ -66,6 +68,8 @@ class Column(models.Model):
     label = models.CharField(max_length=80)
     note = models.CharField(max_length=200, blank=True)
     is_baseline = models.BooleanField(default=False)
+    # Its place in a chain of steps that are made on top of one another, from 0; null where it is in none.
+    step = models.PositiveSmallIntegerField(null=True)
     # {"audience": "indoors"}: the level of each factor that stands for no setting or part; see levels.py.
     levels = models.JSONField(default=dict)
 
@@ -90,6 +94,8 @@ class Test(models.Model):
     isolates = models.CharField(max_length=12, blank=True)
     # {metric: limit or null}: targets of its own, before the review's; null for none. "no_failure" is true or false.
     targets = models.JSONField(default=dict)
+    # Where its power is told: a source of section 14, or a metric in W; empty for the source that most passes have.
+    power = models.CharField(max_length=60, blank=True)
     # {metric: {"method", "half_width"}}: how typed readings of a row are taken, asked once and remembered.
     readings = models.JSONField(default=dict)
     skip_s = models.FloatField(default=0.0)

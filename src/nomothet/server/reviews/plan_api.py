@@ -73,6 +73,11 @@ class ColumnSerializer(serializers.Serializer[Any]):
     note = serializers.CharField(required=False, allow_blank=True, max_length=200)
 
 
+class ColumnEditSerializer(ColumnSerializer):
+    # Its place in a chain of steps; nothing for none.
+    step = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=49)
+
+
 class OrderSerializer(serializers.Serializer[Any]):
     order = serializers.ListField(child=serializers.IntegerField(), max_length=200)
 
@@ -131,6 +136,7 @@ class TestEditSerializer(serializers.Serializer[Any]):
     end_cut_s = serializers.FloatField(min_value=0, max_value=100_000)
     shown = serializers.ListField(child=serializers.CharField(max_length=60), max_length=12)
     counts = CountsSerializer(allow_null=True)
+    power = serializers.CharField(max_length=60, allow_blank=True)
     targets = serializers.DictField(child=serializers.JSONField(allow_null=True))
 
 
@@ -198,12 +204,12 @@ class ColumnsView(APIView):
 
 
 class ColumnView(APIView):
-    @extend_schema(request=ColumnSerializer(partial=True), responses=shape(ReviewShape))
+    @extend_schema(request=ColumnEditSerializer(partial=True), responses=shape(ReviewShape))
     def patch(self, request: Request, review: int, column: int) -> Response:
         with editing(review):
             one = get_object_or_404(Column.objects.select_related("configuration"), pk=column, review=review)
             columns_commands.edit_column(
-                signed_in(request), one, _valid(edit_form(ColumnSerializer(data=request.data)))
+                signed_in(request), one, _valid(edit_form(ColumnEditSerializer(data=request.data)))
             )
         return review_response(review_of(review))
 

@@ -10,6 +10,7 @@ from django.db.models import Min
 from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.core.parts import ORIGINS
 from nomothet.server.reviews.differences import Differences, compared, differences
+from nomothet.server.reviews.expectations import Expectation, expectations_of
 from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.reviews.short_names import short_names
@@ -26,6 +27,8 @@ class ColumnShape:
     position: int
     label: str
     note: str
+    # Its place in a chain of steps; null where it is in none.
+    step: int | None
     is_baseline: bool
     system: str
     system_id: int
@@ -58,6 +61,8 @@ class TestShape:
     metrics: list[dict[str, Any]]
     # Targets of its own by metric, null for none; "no_failure" is true or false.
     targets: dict[str, Any]
+    # Where its power is told; empty for what most passes have.
+    power: str
     skip_s: float
     end_cut_s: float
     # Which marked spans count of every pass: {"rule", "labels"}; empty for all of it.
@@ -97,6 +102,8 @@ class ReviewShape:
     disclosure: str
     skill_note: str
     expectation_at: datetime | None
+    # In a form that can be held against the data.
+    expectations: list[Expectation]
     first_pass_at: datetime | None
     target_c: float | None
     target_s: float | None
@@ -158,6 +165,7 @@ def review_shape(review: Review) -> ReviewShape:
         disclosure=review.disclosure,
         skill_note=review.skill_note,
         expectation_at=review.expectation_at,
+        expectations=expectations_of(review),
         first_pass_at=review.tests.aggregate(first=Min("passes__started_at"))["first"],
         target_c=review.target_c,
         target_s=review.target_s,
@@ -179,6 +187,7 @@ def review_shape(review: Review) -> ReviewShape:
                 position=column.position,
                 label=column.label,
                 note=column.note,
+                step=column.step,
                 is_baseline=column.is_baseline,
                 system=column.configuration.system.name,
                 system_id=column.configuration.system_id,
@@ -209,6 +218,7 @@ def review_shape(review: Review) -> ReviewShape:
                 shown=test.shown,
                 metrics=test.metrics,
                 targets=test.targets,
+                power=test.power,
                 skip_s=test.skip_s,
                 end_cut_s=test.end_cut_s,
                 counts=test.counts,

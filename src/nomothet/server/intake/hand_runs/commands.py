@@ -20,6 +20,7 @@ from nomothet.server.intake.hand_runs.steps import Step, steps_of
 from nomothet.server.intake.typing_in import NOBODY_ELSE, Hands, Typed, store
 from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.models import Mark, Origin, Pass
+from nomothet.server.passes.placing import makes_rounds, session_of
 from nomothet.server.passes.stamping import stamped
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -184,7 +185,10 @@ def _store(user: User, entry: Entry, ending: Ending) -> Pass:
         environment=stamped(_start_state(entry), entry.test, entry.column),
         procedure=_procedure(entry),
         method_version=METHOD_VERSION,
+        in_rounds=makes_rounds(entry.column.configuration.system_id),
     )
+    owner.session = session_of(owner)
+    owner.save(update_fields=["session"])
     store_fingerprints([(owner, state_of(entry.column.configuration))])
     Mark.objects.filter(pass_id=owner.pk).update(owner=owner)
     close(entry)

@@ -48,7 +48,7 @@ def edit_column(user: User, column: Column, changes: dict[str, Any]) -> Column:
                 f"Add {wanted.title} as a configuration of its own."
             )
         column.configuration = wanted
-    for field in ("label", "note"):
+    for field in ("label", "note", "step"):
         if field in changes:
             setattr(column, field, changes[field])
     with transaction.atomic():

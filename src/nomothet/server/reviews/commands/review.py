@@ -12,7 +12,8 @@ from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict
-from nomothet.server.reviews.models import Column, Review
+from nomothet.server.reviews.expectations import carried_over, read_expectations
+from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.signals import target_changed
 
 BRIEF = (
@@ -21,7 +22,11 @@ BRIEF = (
     "target_no_failure", "single", "expected_effect", "returns_to_baseline",
     "asks_price", "passes_per_test",
 )  # fmt: skip
-EDITABLE = (*BRIEF, "verdict")
+EDITABLE = (*BRIEF, "expectations", "verdict")
+
+
+# What counts as having said what is expected.
+_EXPECTED = ("expectation", "expectations")
 
 
 def add_review(user: User, question: str, **fields: Any) -> Review:
@@ -46,10 +51,15 @@ def duplicate_review(user: User, review: Review) -> Review:
     with transaction.atomic():
         fields = {field: getattr(review, field) for field in BRIEF if field != "question"}
         copy = add_review(user, f"{review.question} (again)"[:300], factors=review.factors, **fields)
+        made: dict[tuple[type, int], int] = {}
         for own in (*review.columns.all(), *review.tests.all(), *review.caveats.all()):
-            own.pk = None
+            before, own.pk = own.pk, None
             own.review = copy  # type: ignore[attr-defined]
             own.save()
+            made[type(own), before] = own.pk
+        columns, tests = ({old: new for (of, old), new in made.items() if of is kind} for kind in (Column, Test))
+        copy.expectations = carried_over(review.expectations, columns, tests)
+        copy.save(update_fields=["expectations"])
     return copy
 
 
@@ -57,10 +67,13 @@ def edit_review(user: User, review: Review, changes: dict[str, Any]) -> Review:
     """Change fields of a review; the caller has locked it and checked its version."""
     require(user, Act.EDIT_REVIEW)
     wanted = {field: changes[field] for field in EDITABLE if field in changes}
+    if "expectations" in wanted:
+        wanted["expectations"] = read_expectations(review, wanted["expectations"])
     before = {field: getattr(review, field) for field in wanted}
     judged_anew = wanted.get("target_fps", review.target_fps) != review.target_fps and _has_passes(review)
-    if "expectation" in wanted and wanted["expectation"] != review.expectation:
-        review.expectation_at = timezone.now() if wanted["expectation"] else None
+    if any(wanted.get(field, getattr(review, field)) != getattr(review, field) for field in _EXPECTED):
+        said = any(wanted.get(field, getattr(review, field)) for field in _EXPECTED)
+        review.expectation_at = timezone.now() if said else None
     for field, value in wanted.items():
         setattr(review, field, value)
     touch(user, review, "edited", changed(before, wanted))

@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F, Max
 
+from nomothet.core.economy import POWER_SOURCES
 from nomothet.core.errors import BadQuantity
 from nomothet.formats.words import FRAME_METRICS
 from nomothet.server.history.commands import changed
@@ -73,7 +74,7 @@ def copy_test(user: User, test: Test, review: Review) -> Test:
         raise unusable(f"{review.question!r} has this test already.", field="review")
     if review.tests.count() >= MOST_TESTS:
         raise unusable(f"A review has {MOST_TESTS} tests at most.", field="review")
-    same = ("isolates", "readings", "shown", "metrics", "targets", "detail", *_COUNTING)
+    same = ("isolates", "readings", "shown", "metrics", "targets", "power", "detail", *_COUNTING)
     more = {field: getattr(test, field) for field in same if field != "detail"}
     copy = add_test_rows(user, review, [(test.workload, test.settings)], **more)[0]
     Test.objects.filter(pk=copy.pk).update(detail=test.detail)
@@ -105,6 +106,14 @@ def metrics_of(test: Test) -> dict[str, str]:
     lows = {low: metric_of(test, low, test.review.low_definition).label for low in LOWS}
     own = {str(metric["key"]): str(metric["label"]) for metric in [*test.workload.metrics, *test.metrics]}
     return {**plain, **lows, **own}
+
+
+def _check_power(test: Test, source: str) -> None:
+    known = metrics_of(test)
+    if source not in POWER_SOURCES and source not in known:
+        raise unusable(
+            f"Power is told by {', '.join(POWER_SOURCES)} or by a metric of the test, not by {source!r}.", field="power"
+        )
 
 
 def _check_targets(test: Test, targets: Mapping[str, Any]) -> None:
@@ -145,7 +154,9 @@ def edit_test(user: User, test: Test, changes: dict[str, Any]) -> Test:
     if "targets" in changes:
         _check_targets(test, changes["targets"])
     counted = {field: getattr(test, field) for field in _COUNTING}
-    for field in ("detail", "isolates", "shown", "targets", *_COUNTING):
+    if changes.get("power"):
+        _check_power(test, changes["power"])
+    for field in ("detail", "isolates", "shown", "targets", "power", *_COUNTING):
         if field in changes:
             setattr(test, field, {} if changes[field] is None else changes[field])
     told: dict[str, Any] = {"test": [None, f"{test.workload.name}, {test.detail}"]}
