@@ -22,6 +22,7 @@ export function columnOf(id: number, more: Partial<ColumnShape> = {}): ColumnSha
     position: id - 1,
     label: `kit ${id}`,
     note: "",
+    step: null,
     is_baseline: id === 1,
     system: "bench one",
     system_id: 1,
@@ -53,6 +54,7 @@ export function testOf(id: number, more: Partial<TestShape> = {}): TestShape {
     shown: ["average_fps"],
     metrics: [],
     targets: {},
+    power: "",
     skip_s: 0,
     end_cut_s: 0,
     counts: {},
@@ -103,6 +105,10 @@ export function comparisonOf(
     speed: "",
     n: 3,
     n_baseline: 3,
+    needed: null,
+    by: "passes",
+    one_session: false,
+    noise: "pooled",
     ...more,
   };
 }
@@ -150,6 +156,8 @@ export function matrixOf(more: Partial<MatrixShape> = {}): MatrixShape {
     flags: [],
     returned: [],
     recounting: [],
+    economy: [],
+    prices: {},
     ...more,
   };
 }
@@ -174,6 +182,7 @@ export function reviewOf(more: Partial<ReviewShape> = {}): ReviewShape {
     disclosure: "",
     skill_note: "",
     expectation_at: null,
+    expectations: [],
     first_pass_at: null,
     target_c: null,
     target_s: null,

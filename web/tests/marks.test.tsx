@@ -84,7 +84,8 @@ test("what lies beyond the axis is drawn at its edge and said to lie beyond it",
   assert.match(versus(40, "ahead"), strokes);
   assert.match(versus(-40, "behind"), strokes);
   assert.doesNotMatch(versus(19, "ahead"), strokes);
-  assert.ok(versus(40, "ahead").includes("M136"), "the tip stands at the right end of 130");
+  assert.ok(versus(40, "ahead").includes("M129"), "the whole arrowhead stands within 130");
+  assert.ok(versus(-40, "behind").includes("M1 "), "and at the other end");
 });
 
 test("without an interval there is no bar", () => {

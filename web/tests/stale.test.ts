@@ -1,5 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
+import type { ReviewShape } from "../src/api/client";
+import { newest } from "../src/api/queries";
 import { isKind, refresh, STALE, staleKeys } from "../src/api/stale";
 
 test("a new pass makes stale all that is said about its cell, in its own review only", () => {
@@ -41,4 +43,15 @@ test("refreshing asks for each stale query once", async () => {
   await refresh(client as never, "pass", 5);
   assert.equal(asked.length, staleKeys("pass", 5).length);
   assert.equal(new Set(asked.map((one) => JSON.stringify(one))).size, asked.length);
+});
+
+test("an answer that one's own edit has overtaken does not take the edit back", () => {
+  const review = { id: 1, version: 4, question: "?", tests: [{ id: 1 }] } as unknown as ReviewShape;
+  const edited = { ...review, version: 5, question: "now" };
+  assert.equal(newest(edited, review), edited);
+  assert.equal(newest(review, edited).question, "now");
+  assert.equal(newest(undefined, review).version, 4);
+  assert.equal(newest(edited, { ...review, id: 2 }).id, 2);
+  // What did not change is the same object, so that nothing is drawn anew for it.
+  assert.equal(newest(review, edited).tests, review.tests);
 });

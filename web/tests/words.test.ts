@@ -9,6 +9,7 @@ import {
   figure,
   setting,
   signed,
+  unbroken,
   withUnit,
 } from "../src/marks/words";
 import { usualHalfWidth, type Vocabulary } from "../src/api/vocabulary";
@@ -31,7 +32,16 @@ test("a difference that rounds to nothing has no sign", () => {
     ["0.0", "0.0", "+0.1", "−30.8"],
   );
   assert.equal(difference(-30.77, "ratio", "W"), "−30.8 %");
+  assert.equal(difference(7.1e26, "ratio", "fps"), "over +1 million %");
+  assert.equal(difference(-2e6, "difference", "points"), "under −1 million points");
   assert.equal(difference(-5, "difference", "dB(A)"), "−5.00 dB(A)");
+});
+
+test("no line ends between a number and its unit", () => {
+  assert.equal(
+    unbroken("28 W against 35 W: +64.2 % in 4 tests, 3 s longer at 2.5 W/h"),
+    "28\u00a0W against 35\u00a0W: +64.2\u00a0% in 4 tests, 3\u00a0s longer at 2.5 W/h",
+  );
 });
 
 test("what is counted is whole, what is measured is not", () => {

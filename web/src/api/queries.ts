@@ -1,5 +1,5 @@
-import { queryOptions } from "@tanstack/react-query";
-import { api, body, type TraceShape } from "./client";
+import { queryOptions, replaceEqualDeep } from "@tanstack/react-query";
+import { api, body, type ReviewShape, type TraceShape } from "./client";
 
 /** Keys begin with what they show, so that the live feed can say what is out of date. */
 export const keys = {
@@ -112,7 +112,15 @@ export const reviewQuery = (review: number) =>
   queryOptions({
     queryKey: keys.review(review),
     queryFn: async () => body(await api.GET("/api/reviews/{review}", { params: { path: { review } } })),
+    structuralSharing: (known, read) => newest(known as ReviewShape | undefined, read as ReviewShape),
   });
+
+/** Of a review as it is known and as it was just read: an answer that one's own edit has overtaken is not taken. */
+export function newest(known: ReviewShape | undefined, read: ReviewShape): ReviewShape {
+  return known && known.id === read.id && known.version > read.version
+    ? known
+    : replaceEqualDeep(known, read);
+}
 
 export const findingsQuery = (review: number) =>
   queryOptions({
@@ -120,6 +128,8 @@ export const findingsQuery = (review: number) =>
     queryFn: async () =>
       body(await api.GET("/api/reviews/{review}/findings", { params: { path: { review } } })),
     placeholderData: (before) => before,
+    // The feed tells when they are done; should it be down, they are asked for again.
+    refetchInterval: (query) => (query.state.data?.computing ? 3000 : false),
   });
 
 export const laddersQuery = (review: number) =>

@@ -5,6 +5,7 @@ import type { QueryClient } from "@tanstack/react-query";
  * kinds are those that the server announces.
  */
 export const STALE = {
+  // Findings follow by a change of their own, once the server has worked them out.
   pass: [
     "matrix",
     "cell",
@@ -30,7 +31,6 @@ export const STALE = {
     "system-log",
     "ladders",
     "pictures",
-    "findings",
   ],
   marks: ["marks", "cell", "trace", "distribution", "pictures"],
   docket: [
@@ -44,7 +44,9 @@ export const STALE = {
     "completeness",
     "hand",
     "ladders",
+    "findings",
   ],
+  findings: ["findings"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [
@@ -83,8 +85,21 @@ export const STALE = {
     "system-docket",
     "specified",
     "enough",
+    "findings",
   ],
-  shelf: ["parts", "systems", "plan", "review", "history", "docket", "system-docket", "specified", "enough"],
+  shelf: [
+    "parts",
+    "systems",
+    "plan",
+    "review",
+    "history",
+    "docket",
+    "system-docket",
+    "specified",
+    "enough",
+    "matrix",
+    "findings",
+  ],
   workloads: ["workloads", "fitness", "plan", "review", "history", "docket", "system-docket", "matrix"],
 } as const satisfies Record<string, readonly string[]>;
 
@@ -120,5 +135,10 @@ export function staleKeys(kind: ChangeKind, review?: number): (string | number)[
 }
 
 export function refresh(client: QueryClient, kind: ChangeKind, review?: number): Promise<unknown> {
-  return Promise.all(staleKeys(kind, review).map((queryKey) => client.invalidateQueries({ queryKey })));
+  return Promise.all(
+    staleKeys(kind, review).map((queryKey) =>
+      // Findings may take long; what is under way is not begun anew by every change.
+      client.invalidateQueries({ queryKey }, { cancelRefetch: queryKey[0] !== "findings" }),
+    ),
+  );
 }

@@ -531,6 +531,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drawn-findings/{drawn}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["drawn_findings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history/{kind}/{object_id}": {
         parameters: {
             query?: never;
@@ -1049,6 +1065,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pins/{pin}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["pins_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pins/{pin}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Somebody has seen what changed about a pinned finding. */
+        put: operations["pins_seen_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/{price}": {
         parameters: {
             query?: never;
@@ -1492,6 +1541,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/findings/{key}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a finding draws, as comma-separated values. */
+        get: operations["reviews_findings_.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/findings/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drawing another finding than the program proposes. */
+        post: operations["reviews_findings_drawn_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/findings/owed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The passes that would settle a finding, put on the docket. */
+        post: operations["reviews_findings_owed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/fitted": {
         parameters: {
             query?: never;
@@ -1685,6 +1785,22 @@ export interface paths {
         get: operations["reviews_pictures_retrieve"];
         put?: never;
         post: operations["reviews_pictures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_pins_update"];
+        post: operations["reviews_pins_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2362,6 +2478,15 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ActShape: {
+            kind: string;
+            words: string;
+            passes: number;
+            /** Format: double */
+            hours: number;
+            cells: components["schemas"]["OwedCell"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         AlikeRow: {
             test: number;
             against: {
@@ -2754,6 +2879,7 @@ export interface components {
             position: number;
             label: string;
             note: string;
+            step: number | null;
             is_baseline: boolean;
             system: string;
             system_id: number;
@@ -2827,6 +2953,10 @@ export interface components {
             speed: string;
             n: number;
             n_baseline: number;
+            needed: number | null;
+            by: string;
+            one_session: boolean;
+            noise: string;
         };
         /** @description All that stands between a review and its verdict. `done` when there is no hole and no flag without a look. */
         CompletenessShape: {
@@ -2841,6 +2971,17 @@ export interface components {
             targets: {
                 [key: string]: number;
             };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ConfigurationPrice: {
+            basis: string;
+            /** Format: double */
+            total: number | null;
+            /** Format: date */
+            on: string | null;
+            parts: components["schemas"]["PricedPart"][];
+            missing: string[];
+            words: string;
         };
         /** @description A configuration as what it is and as what differs from its base; `version` is what If-Match wants. */
         ConfigurationShape: {
@@ -2890,6 +3031,28 @@ export interface components {
         CountsRequest: {
             rule: components["schemas"]["RuleEnum"];
             labels: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CurvePoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            told: string;
+            column?: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CurvesShape: {
+            x: components["schemas"]["FindingAxis"];
+            y: components["schemas"]["FindingAxis"];
+            curves: components["schemas"]["FindingCurve"][];
+            rules: components["schemas"]["FindingRule"][];
+            shaded: number[];
+            caption: string;
         };
         DeclareRequest: {
             aspects: string[];
@@ -2992,6 +3155,12 @@ export interface components {
             by: string;
             scope: string;
         };
+        DrawRequest: {
+            kind: string;
+            choice?: {
+                [key: string]: unknown;
+            };
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         DropShape: {
             /** Format: double */
@@ -3004,6 +3173,46 @@ export interface components {
             of: number;
             /** Format: double */
             clock_retention: number | null;
+            /** Format: double */
+            burst?: number | null;
+            /** Format: double */
+            sustained?: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        EconomyCell: {
+            n: number;
+            /** Format: double */
+            mean_w: number | null;
+            /** Format: double */
+            over_idle_w: number | null;
+            /** Format: double */
+            energy_j: number | null;
+            /** Format: double */
+            per_watt: number | null;
+            /** Format: double */
+            better: number | null;
+            /** Format: double */
+            better_low: number | null;
+            /** Format: double */
+            better_high: number | null;
+            told: string;
+            interval: string;
+            verdict: string;
+            why_not: string;
+            values?: number[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        EconomyRow: {
+            test: number;
+            source: string;
+            source_words: string;
+            sources: components["schemas"]["SourceShape"][];
+            per_unit: string;
+            is_time: boolean;
+            cells: {
+                [key: string]: components["schemas"]["EconomyCell"];
+            };
+            why_not: string;
         };
         EditionRequest: {
             version: string;
@@ -3096,6 +3305,54 @@ export interface components {
             at: string;
             changes: components["schemas"]["FieldChange"][];
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Expectation: {
+            column: number;
+            word: components["schemas"]["WordEnum"];
+            of: number;
+            /** Format: double */
+            by_at_most_pct?: number | null;
+            role?: components["schemas"]["ExpectationRoleEnum"];
+            test?: number | null;
+        };
+        /**
+         * @description * `averages` - averages
+         *     * `lows` - lows
+         * @enum {string}
+         */
+        ExpectationRoleEnum: "averages" | "lows";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ExpectedShape: {
+            words: string;
+            held: components["schemas"]["HeldEnum"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ExtentMark: {
+            /** Format: double */
+            value: number;
+            words: string;
+            open?: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ExtentRow: {
+            column: number;
+            label: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            told: string;
+            marks: components["schemas"]["ExtentMark"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ExtentsShape: {
+            axis: components["schemas"]["FindingAxis"];
+            rows: components["schemas"]["ExtentRow"][];
+            rules: components["schemas"]["FindingRule"][];
+            caption: string;
+        };
         FactorRequest: {
             key: string;
             name: string;
@@ -3139,6 +3396,14 @@ export interface components {
             bound: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingAxis: {
+            label: string;
+            unit: string;
+            log?: boolean;
+            zero?: boolean;
+            names?: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         FindingBand: {
             column: number;
             label: string;
@@ -3154,6 +3419,17 @@ export interface components {
             dots: components["schemas"]["FindingDot"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingCurve: {
+            label: string;
+            column: number;
+            points: components["schemas"]["CurvePoint"][];
+            joined?: boolean;
+            dotted?: boolean;
+            faint?: boolean;
+            marks?: boolean;
+            seals?: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         FindingDot: {
             test: number;
             name: string;
@@ -3166,6 +3442,18 @@ export interface components {
             key: string;
             words: string;
             count: number;
+            offers: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FindingRule: {
+            across: string;
+            /** Format: double */
+            at: number;
+            words: string;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            high?: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         FindingShape: {
@@ -3173,6 +3461,8 @@ export interface components {
             kind: string;
             kind_words: string;
             sentence: string;
+            told: string;
+            verdict: string;
             sure: components["schemas"]["SureEnum"];
             columns: number[];
             tests: number[];
@@ -3183,13 +3473,23 @@ export interface components {
             /** Format: double */
             margin_pct: number | null;
             bands: components["schemas"]["FindingBand"][];
+            curves: components["schemas"]["CurvesShape"] | null;
+            extents: components["schemas"]["ExtentsShape"] | null;
             heads: string[];
             lines: string[][];
+            acts: components["schemas"]["ActShape"][];
+            expected: components["schemas"]["ExpectedShape"][];
+            offers: string[];
+            drawn: number | null;
+            drawn_by: string;
+            pin: components["schemas"]["PinShape"] | null;
         };
-        /** @description FindingsShape(kinds: list[nomothet.server.findings.findings.FindingKindShape], findings: list[nomothet.server.findings.finding.FindingShape]) */
+        /** @description `computing` while newer ones are worked out in the background. */
         FindingsShape: {
             kinds: components["schemas"]["FindingKindShape"][];
             findings: components["schemas"]["FindingShape"][];
+            gone: components["schemas"]["GonePinShape"][];
+            computing: boolean;
         };
         FitRequest: {
             part: number;
@@ -3264,6 +3564,11 @@ export interface components {
             b: number;
             n_a: number;
             n_b: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        GonePinShape: {
+            key: string;
+            pin: components["schemas"]["PinShape"];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         GroupShape: {
@@ -3368,6 +3673,13 @@ export interface components {
             /** Format: double */
             margin_c: number | null;
         };
+        /**
+         * @description * `held` - held
+         *     * `not held` - not held
+         *     * `cannot tell` - cannot tell
+         * @enum {string}
+         */
+        HeldEnum: "held" | "not held" | "cannot tell";
         HelloRequest: {
             inventory: {
                 [key: string]: unknown;
@@ -3799,6 +4111,10 @@ export interface components {
             flags: components["schemas"]["FlagsRow"][];
             returned: components["schemas"]["ReturnShape"][];
             recounting: components["schemas"]["RecountingShape"][];
+            economy: components["schemas"]["EconomyRow"][];
+            prices: {
+                [key: string]: components["schemas"]["ConfigurationPrice"];
+            };
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         MemoryUseShape: {
@@ -4017,6 +4333,24 @@ export interface components {
             /** Format: double */
             change_pct: number | null;
             refused: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OwedCell: {
+            test: number;
+            column: number;
+            passes: number;
+        };
+        OwedCellRequest: {
+            test: number;
+            column: number;
+            passes: number;
+        };
+        OwedRequest: {
+            cells: components["schemas"]["OwedCellRequest"][];
+        };
+        /** @description How many passes were put on the docket. */
+        OwedShape: {
+            asked: number;
         };
         /**
          * @description * `reading` - reading
@@ -4298,10 +4632,11 @@ export interface components {
         PatchedChoicesRequest: {
             items?: components["schemas"]["ChoiceRequest"][];
         };
-        PatchedColumnRequest: {
+        PatchedColumnEditRequest: {
             configuration?: number;
             label?: string;
             note?: string;
+            step?: number | null;
         };
         PatchedHypothesisRequest: {
             words?: string;
@@ -4351,6 +4686,7 @@ export interface components {
             returns_to_baseline?: boolean;
             asks_price?: boolean;
             passes_per_test?: number;
+            expectations?: unknown;
             verdict?: string;
         };
         PatchedSystemEditRequest: {
@@ -4383,6 +4719,7 @@ export interface components {
             end_cut_s?: number;
             shown?: string[];
             counts?: components["schemas"]["CountsRequest"] | null;
+            power?: string;
             targets?: {
                 [key: string]: unknown;
             };
@@ -4470,6 +4807,23 @@ export interface components {
         PicturesShape: {
             pictures: components["schemas"]["PictureSide"][];
             pairs: components["schemas"]["PicturePairShape"][];
+        };
+        PinOrderRequest: {
+            order: number[];
+        };
+        PinRequest: {
+            key: string;
+            /** @default  */
+            note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PinShape: {
+            id: number;
+            position: number;
+            note: string;
+            said: string;
+            by: string;
+            changed: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Pip: {
@@ -4564,6 +4918,17 @@ export interface components {
             /** Format: double */
             euro: number;
             note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PricedPart: {
+            part: string;
+            /** Format: double */
+            amount: number;
+            currency: string;
+            /** Format: date */
+            on: string;
+            /** Format: double */
+            euro: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ProgressCell: {
@@ -4842,6 +5207,7 @@ export interface components {
             skill_note: string;
             /** Format: date-time */
             expectation_at: string | null;
+            expectations: components["schemas"]["Expectation"][];
             /** Format: date-time */
             first_pass_at: string | null;
             /** Format: double */
@@ -4870,15 +5236,6 @@ export interface components {
             differences: components["schemas"]["Differences"];
             records: components["schemas"]["RecordShape"][];
         };
-        /**
-         * @description * `time` - time
-         *     * `frames` - frames
-         *     * `stamps` - stamps
-         *     * `sensor` - sensor
-         *     * `ignore` - ignore
-         * @enum {string}
-         */
-        RoleEnum: "time" | "frames" | "stamps" | "sensor" | "ignore";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RowShape: {
             key: string;
@@ -5092,6 +5449,11 @@ export interface components {
          * @enum {string}
          */
         SourceEnum: "label" | "tool" | "belief" | "unknown";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SourceShape: {
+            key: string;
+            words: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         SpecShape: {
             key: string;
@@ -5308,6 +5670,7 @@ export interface components {
             targets: {
                 [key: string]: unknown;
             };
+            power: string;
             /** Format: double */
             skip_s: number;
             /** Format: double */
@@ -5462,12 +5825,21 @@ export interface components {
         };
         UseRequest: {
             column: string;
-            role: components["schemas"]["RoleEnum"];
+            role: components["schemas"]["UseRoleEnum"];
             /** @default  */
             name: string;
             /** @default  */
             unit: string;
         };
+        /**
+         * @description * `time` - time
+         *     * `frames` - frames
+         *     * `stamps` - stamps
+         *     * `sensor` - sensor
+         *     * `ignore` - ignore
+         * @enum {string}
+         */
+        UseRoleEnum: "time" | "frames" | "stamps" | "sensor" | "ignore";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         UseShape: {
             test: number;
@@ -5507,6 +5879,13 @@ export interface components {
             /** Format: double */
             half_width?: number | null;
         };
+        /**
+         * @description * `ahead` - ahead
+         *     * `level` - level
+         *     * `behind` - behind
+         * @enum {string}
+         */
+        WordEnum: "ahead" | "level" | "behind";
         WorkOrderRequest: {
             mode: components["schemas"]["ModeEnum"];
             /** @default 0 */
@@ -6867,6 +7246,35 @@ export interface operations {
             };
         };
     };
+    drawn_findings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawn: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     history_list: {
         parameters: {
             query?: never;
@@ -8186,6 +8594,64 @@ export interface operations {
             };
         };
     };
+    pins_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pin: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pins_seen_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pin: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     prices_destroy: {
         parameters: {
             query?: never;
@@ -8847,7 +9313,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedColumnRequest"];
+                "application/json": components["schemas"]["PatchedColumnEditRequest"];
             };
         };
         responses: {
@@ -9274,6 +9740,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "reviews_findings_.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_findings_drawn_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_findings_owed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwedRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwedShape"];
                 };
             };
             /** @description Refused */
@@ -9893,6 +10458,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PicturesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pins_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinOrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_pins_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsShape"];
                 };
             };
             /** @description Refused */

@@ -13,6 +13,7 @@ export type Vocabulary = Pick<
   | "doubts"
   | "outcomes"
   | "workload_kinds"
+  | "price_bases"
 >;
 
 const UNREAD: Vocabulary = {
@@ -25,6 +26,7 @@ const UNREAD: Vocabulary = {
   doubts: [],
   outcomes: {},
   workload_kinds: {},
+  price_bases: [],
 };
 
 /** The words that the server offers and takes; empty until they are read, which is once. */

@@ -30,9 +30,7 @@ interface Props {
 
 /** The seal of a configuration: a letter in a shape and an ink. The baseline's wears a ring. */
 export function Seal({ position, label, baseline = false, size = 22 }: Props) {
-  const shape = SHAPES[position % SHAPES.length] ?? SHAPES[0];
   const letter = sealLetter(position);
-  const low = position % SHAPES.length === 2 || position % SHAPES.length === 7;
   return (
     <svg
       width={size}
@@ -55,18 +53,37 @@ export function Seal({ position, label, baseline = false, size = 22 }: Props) {
         />
       )}
       <g transform={baseline ? "translate(2.4 2.4) scale(0.8)" : undefined}>
-        <path d={shape} fill={sealInk(position)} />
-        <text
-          x="12"
-          y={low ? 18.2 : 16.4}
-          textAnchor="middle"
-          fontSize={letter.length > 1 ? 9 : low ? 10.5 : 12}
-          fontWeight="700"
-          fill="var(--color-on-seal)"
-        >
-          {letter}
-        </text>
+        <Outline position={position} />
       </g>
     </svg>
+  );
+}
+
+/** A seal within a chart, its middle at a point. */
+export function SealMark({ x, y, position, size }: { x: number; y: number; position: number; size: number }) {
+  return (
+    <g transform={`translate(${x - size / 2} ${y - size / 2}) scale(${size / 24})`} aria-hidden="true">
+      <Outline position={position} />
+    </g>
+  );
+}
+
+function Outline({ position }: { position: number }) {
+  const letter = sealLetter(position);
+  const low = position % SHAPES.length === 2 || position % SHAPES.length === 7;
+  return (
+    <>
+      <path d={SHAPES[position % SHAPES.length] ?? SHAPES[0]} fill={sealInk(position)} />
+      <text
+        x="12"
+        y={low ? 18.2 : 16.4}
+        textAnchor="middle"
+        fontSize={letter.length > 1 ? 9 : low ? 10.5 : 12}
+        fontWeight="700"
+        fill="var(--color-on-seal)"
+      >
+        {letter}
+      </text>
+    </>
   );
 }

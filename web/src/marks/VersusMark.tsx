@@ -11,6 +11,8 @@ interface Props {
 
 const HEIGHT = 34;
 const MIDDLE = HEIGHT / 2;
+// Room for half a mark at either end of the axis.
+const EDGE = 7;
 
 const INK: Record<string, string> = {
   ahead: "var(--color-better)",
@@ -25,7 +27,9 @@ const INK: Record<string, string> = {
  * open circle with a dotted bar = undecided. What lies beyond the axis is drawn at its edge with two strokes.
  */
 export function VersusMark({ effect, low, high, verdict, margin, reach, width = 130 }: Props) {
-  const x = (value: number) => ((Math.max(-reach, Math.min(reach, value)) + reach) / (2 * reach)) * width;
+  const inner = width - 2 * EDGE;
+  const x = (value: number) =>
+    EDGE + ((Math.max(-reach, Math.min(reach, value)) + reach) / (2 * reach)) * inner;
   const ink = verdictInk(verdict);
   const at = x(effect);
   const open = !(verdict in INK);

@@ -25,9 +25,15 @@ export function withUnit(value: number, unit: string): string {
 }
 
 export function signed(value: number, decimals = 1): string {
+  if (Math.abs(value) > 1e6) return value > 0 ? "over +1 million" : `under ${MINUS}1 million`;
   const text = Math.abs(value).toFixed(decimals);
   if (Number(text) === 0) return text;
   return (value > 0 ? "+" : MINUS) + text;
+}
+
+/** A sentence in which no line ends between a number and its unit. */
+export function unbroken(sentence: string): string {
+  return sentence.replace(/(\d) (?=(%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°C|M|€)(?![\w/]))/g, "$1\u00a0");
 }
 
 /** A difference as it is shown: percent on the ratio scale, the metric's own unit otherwise. */
@@ -82,4 +88,18 @@ export function setting(key: string, value: unknown): string {
   const unit = words.length > 1 ? SETTING_UNITS[words[words.length - 1] ?? ""] : undefined;
   const name = (unit ? words.slice(0, -1) : words).join(" ");
   return `${name} ${String(value)}${unit ? ` ${unit}` : ""}`;
+}
+
+const WH = 3600;
+
+/** An energy in the unit that people know it by. */
+export function energyWords(joules: number): string {
+  if (Math.abs(joules) < WH / 10) return `${figure(joules)} J`;
+  const hours = joules / WH;
+  return Math.abs(hours) >= 1000 ? `${figure(hours / 1000)} kWh` : `${figure(hours)} Wh`;
+}
+
+/** An amount in euro, whole where it is large. */
+export function priceWords(euro: number): string {
+  return `${euro >= 100 || Number.isInteger(euro) ? euro.toFixed(0) : euro.toFixed(2)} €`;
 }

@@ -6,6 +6,7 @@ import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { Field } from "../design/Field";
 import { When } from "../design/When";
+import { Expectations } from "./brief/Expectations";
 import { EditForm } from "./EditForm";
 import { useReview } from "../api/review";
 import { useMay } from "../api/session";
@@ -43,6 +44,12 @@ export function Verdict() {
         )}
       </section>
       <aside className="border-l-2 border-ink pl-6">
+        {review.expectations.length > 0 && (
+          <>
+            <h2 className="mb-2 font-serif text-lead font-semibold">Expected</h2>
+            <Expectations />
+          </>
+        )}
         <h2 className="mb-2 font-serif text-lead font-semibold">Records</h2>
         <p className="mb-3 text-note text-quiet">
           A record is a public page, frozen as the review stands at that moment. Anybody with its address can

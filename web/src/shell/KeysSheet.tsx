@@ -16,7 +16,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
     title: "In the matrix",
     keys: [
-      ["1  2  3  4", "lens: Progress, Figures, Versus, Limits"],
+      ["1  2  3  4  5", "lens: Progress, Figures, Versus, Limits, Economy"],
       ["arrows", "move from cell to cell"],
       ["Enter", "open the cell"],
       ["Space", "lay one more cell over the first, up to six"],
@@ -33,6 +33,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
     keys: [
       ["↑  ↓", "the finding before, the next one"],
       ["1  2  …  0", "findings of one kind; 0 for all"],
+      ["p", "pin the chosen finding, or unpin it"],
       ["Enter", "open the cells that it rests on"],
     ],
   },

@@ -44,3 +44,15 @@ export function logarithmic(values: readonly number[], range: [number, number], 
     mostTicks,
   );
 }
+
+const MOST_BEYOND = 1.5;
+
+/** What an axis spans: all values, and the ends of intervals as far as these leave the values readable. */
+export function spanOf(values: readonly number[], ends: readonly number[], log = false): [number, number] {
+  const [turn, back] = log ? [Math.log, Math.exp] : [Number, Number];
+  const [low, high] = [turn(Math.min(...values)), turn(Math.max(...values))];
+  const room = high > low ? MOST_BEYOND * (high - low) : Infinity;
+  const all = [...values, ...ends.filter((end) => !log || end > 0)];
+  const [first, last] = [turn(Math.min(...all)), turn(Math.max(...all))];
+  return [back(Math.max(first, low - room)), back(Math.min(last, high + room))];
+}

@@ -5,6 +5,7 @@ import { Field } from "../../design/Field";
 import { When } from "../../design/When";
 import { History } from "../../shell/History";
 import { EditForm } from "../EditForm";
+import { Expectations } from "./Expectations";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { useVocabulary } from "../../api/vocabulary";
@@ -45,6 +46,7 @@ export function BriefFacts({ editing, onEdit }: Props) {
         <History kind="review" id={review.id} name="the brief" />
       </div>
       <Expectation />
+      <Expectations />
       <Said title="To decide" words={review.decision} />
       <Said title="For" words={review.audience} />
       <Said title="Limits" words={review.constraints} />

@@ -34,6 +34,7 @@ export function ColumnHead({ column, act }: Props) {
       },
     );
   };
+  const nextStep = 1 + Math.max(-1, ...review.columns.map((one) => one.step ?? -1));
   const rename = (label: string) => {
     setRenaming(false);
     if (label && label !== column.label) void act("PATCH", `/columns/${column.id}`, { label });
@@ -64,6 +65,13 @@ export function ColumnHead({ column, act }: Props) {
                 label: "Move it to the right",
                 disabled: column.position === order.length - 1,
                 act: () => void move(1),
+              },
+              {
+                label: column.step === null ? "Make it the next step of a chain" : "Take it out of the chain",
+                act: () =>
+                  void act("PATCH", `/columns/${column.id}`, {
+                    step: column.step === null ? nextStep : null,
+                  }),
               },
               {
                 label: "Take its later revision",
@@ -108,6 +116,7 @@ export function ColumnHead({ column, act }: Props) {
       </span>
       <span className="mt-0.5 block text-small text-quiet">
         {column.is_baseline && !review.single && "baseline · "}
+        {column.step !== null && `step ${column.step} of a chain · `}
         <Link
           to={`/systems/${column.system_id}?configuration=${column.configuration_id}`}
           className="underline decoration-line hover:decoration-ink"

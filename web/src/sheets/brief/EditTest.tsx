@@ -24,6 +24,13 @@ export function targetsOf(form: FormData, test: Pick<TestShape, "shown" | "targe
   return own;
 }
 
+const WATTS = ["W", "mW", "kW"];
+const POWER = [
+  ["wall power", "a meter at the wall"],
+  ["power", "the package"],
+  ["graphics power", "the graphics card"],
+] as const;
+
 interface Props {
   test: TestShape;
   act: BriefAct;
@@ -38,6 +45,9 @@ export function EditTest({ test, act, onClose }: Props) {
   // Settings as they stand in the form; a bundle fills in its own.
   const [filled, setFilled] = useState(test.settings as Record<string, unknown>);
   const metrics = metricsOf([test], workload ? [workload] : []);
+  const inWatts = [...(workload?.metrics ?? []), ...test.metrics]
+    .filter((metric) => WATTS.includes(String(metric.unit)))
+    .map((metric) => [String(metric.key), String(metric.label)] as const);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
@@ -46,6 +56,7 @@ export function EditTest({ test, act, onClose }: Props) {
       end_cut_s: Number(form.get("end_cut_s")),
       shown: form.getAll("shown"),
       targets: targetsOf(form, test),
+      power: String(form.get("power") ?? ""),
     };
     if (!test.has_passes) {
       changes.settings = Object.fromEntries(
@@ -148,6 +159,21 @@ export function EditTest({ test, act, onClose }: Props) {
             </label>
           ))}
         </fieldset>
+        <Field label="Power is told by" hint="Sources are never mixed within a test.">
+          <select name="power" defaultValue={test.power}>
+            <option value="">what most passes have</option>
+            {POWER.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+            {inWatts.map(([key, words]) => (
+              <option key={key} value={key}>
+                the reading {words}
+              </option>
+            ))}
+          </select>
+        </Field>
         <fieldset className="mb-3 text-note">
           <legend className="font-semibold">Targets of this test</legend>
           <p className="mb-1 text-quiet">Left empty, the brief&rsquo;s hold. A dash is for none.</p>

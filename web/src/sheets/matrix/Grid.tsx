@@ -183,7 +183,9 @@ export function Grid(props: Props) {
                 className={`sticky top-0 z-20 border-l border-line bg-sheet px-2.5 py-1.5 text-left ${LINE_BELOW}`}
                 onBaseline={props.onBaseline}
                 onEveryonesBaseline={props.onEveryonesBaseline}
-              />
+              >
+                {lens.Head && <lens.Head column={column} />}
+              </ColumnHead>
             ))}
           </tr>
         </thead>

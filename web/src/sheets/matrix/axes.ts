@@ -2,16 +2,20 @@ import type { MatrixShape } from "../../api/client";
 import { reachOf } from "../../marks/VersusMark";
 import type { Measure } from "./lenses/lens";
 
-/** Half of the axis that all Versus marks share, in %. */
-export function axisReach(matrix: MatrixShape): number {
-  const extents = matrix.rows
-    .filter((row) => row.scale === "ratio")
-    .flatMap((row) => Object.values(row.cells))
-    .flatMap((cell) => {
-      const c = cell.comparison;
-      return c ? [Math.max(Math.abs(c.better_low ?? c.better), Math.abs(c.better_high ?? c.better))] : [];
-    });
-  return reachOf(extents, matrix.margin_pct || 1);
+interface Effect {
+  better: number | null;
+  better_low: number | null;
+  better_high: number | null;
+}
+
+/** Half of the axis that marks of some effects share, in %. */
+function reachOfAll(effects: (Effect | null)[], margin: number): number {
+  const extents = effects.flatMap((one) =>
+    one?.better == null
+      ? []
+      : [Math.max(Math.abs(one.better_low ?? one.better), Math.abs(one.better_high ?? one.better))],
+  );
+  return reachOf(extents, margin || 1);
 }
 
 /** Right end of the tails' axis for each row. */
@@ -25,5 +29,12 @@ function axisTop(matrix: MatrixShape): Record<string, number> {
 }
 
 export function measureOf(matrix: MatrixShape): Measure {
-  return { reach: axisReach(matrix), top: axisTop(matrix) };
+  const rows = matrix.rows.filter((row) => row.scale === "ratio");
+  const compared = rows.flatMap((row) => Object.values(row.cells).map((cell) => cell.comparison));
+  const economy = matrix.economy.flatMap((row) => Object.values(row.cells));
+  return {
+    reach: reachOfAll(compared, matrix.margin_pct),
+    economyReach: reachOfAll(economy, matrix.margin_pct),
+    top: axisTop(matrix),
+  };
 }

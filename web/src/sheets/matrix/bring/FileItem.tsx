@@ -8,6 +8,7 @@ import { useAct } from "../../../design/useAct";
 import { Shape } from "../../../marks/Shape";
 import { bytes, figure } from "../../../marks/words";
 import { useReview } from "../../../api/review";
+import { ConfigurationOptions } from "../../ConfigurationOptions";
 
 type Item = Shapes["ImportItem"];
 
@@ -127,11 +128,7 @@ export function CellOf({
         onChange={(event) => onChange({ column: Number(event.target.value) || null })}
       >
         <option value="">no configuration: left out</option>
-        {review.columns.map((column) => (
-          <option key={column.id} value={column.id}>
-            {column.label}
-          </option>
-        ))}
+        <ConfigurationOptions review={review} />
       </select>
     </>
   );

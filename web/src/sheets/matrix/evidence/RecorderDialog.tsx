@@ -10,6 +10,7 @@ import { count, signed } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
 import { useReview } from "../../../api/review";
 import { useMay } from "../../../api/session";
+import { ConfigurationOptions } from "../../ConfigurationOptions";
 
 interface Props {
   onClose: () => void;
@@ -87,11 +88,7 @@ export function RecorderDialog({ onClose }: Props) {
             </Field>
             <Field label="Configuration">
               <select name="column">
-                {review.columns.map((column) => (
-                  <option key={column.id} value={column.id}>
-                    {column.label}
-                  </option>
-                ))}
+                <ConfigurationOptions review={review} />
               </select>
             </Field>
             <Field label="Pairs">

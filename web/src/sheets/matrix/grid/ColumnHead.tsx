@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import type { ColumnShape } from "../../../api/client";
 import { Menu } from "../../../design/Menu";
 import { Seal } from "../../../marks/Seal";
@@ -7,12 +8,21 @@ interface Props {
   column: ColumnShape;
   baseline: number | null;
   className: string;
+  /** What the lens says of the configuration. */
+  children?: ReactNode;
   onBaseline: (column: ColumnShape) => void;
   onEveryonesBaseline?: (column: ColumnShape) => void;
 }
 
 /** A configuration over its cells: its seal, its name, and at most one line of what is to be known of it. */
-export function ColumnHead({ column, baseline, className, onBaseline, onEveryonesBaseline }: Props) {
+export function ColumnHead({
+  column,
+  baseline,
+  className,
+  children,
+  onBaseline,
+  onEveryonesBaseline,
+}: Props) {
   const isBaseline = column.id === baseline;
   const items = [
     { label: "Compare the others with this", act: () => onBaseline(column), disabled: isBaseline },
@@ -43,6 +53,7 @@ export function ColumnHead({ column, baseline, className, onBaseline, onEveryone
         }
       />
       <Beyond column={column} baseline={baseline} />
+      {children}
     </th>
   );
 }

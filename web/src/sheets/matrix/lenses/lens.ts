@@ -13,6 +13,8 @@ export interface LensCellProps {
 export interface Measure {
   /** Half of the axis of the Versus marks, in %. */
   reach: number;
+  /** The same of the Economy marks. */
+  economyReach: number;
   /** Right end of the tails' axis for each row. */
   top: Record<string, number>;
 }
@@ -34,6 +36,8 @@ export interface LensObject {
   /** What stands over the names of the tests. */
   headline: (matrix: MatrixShape) => string;
   Cell: ComponentType<LensCellProps>;
+  /** What it says of a configuration, under its name. */
+  Head?: ComponentType<{ column: ColumnShape }>;
   /** How its marks are read, beside the lenses. */
   Legend: ComponentType;
   /** What is said once, under the grid. */

@@ -1,3 +1,4 @@
+import { economy } from "./economy";
 import { figures } from "./figures";
 import type { LensObject } from "./lens";
 import { limits } from "./limits";
@@ -5,7 +6,7 @@ import { progress } from "./progress";
 import { versus } from "./versus";
 
 /** The lenses in the order of their digits. */
-export const LENSES: readonly LensObject[] = [progress, figures, versus, limits];
+export const LENSES: readonly LensObject[] = [progress, figures, versus, limits, economy];
 
 /** Versus, what is opened where the address names no other. */
 const USUAL = versus;

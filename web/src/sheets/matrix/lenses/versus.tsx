@@ -1,10 +1,10 @@
 import type { MatrixShape } from "../../../api/client";
-import { Seal } from "../../../marks/Seal";
+import { AgainstBaseline } from "./AgainstBaseline";
 import { VersusCell } from "../VersusCell";
 import { Apart, Missing } from "../Missing";
 import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
-import { useMatrix, useReview } from "../../../api/review";
+import { useMatrix } from "../../../api/review";
 import { Term } from "../../../design/Term";
 
 export const versus: LensObject = {
@@ -30,17 +30,12 @@ export const versus: LensObject = {
     );
   },
   Legend: () => {
-    const review = useReview();
     const matrix = useMatrix();
-    const baseline = review.columns.find((column) => column.id === matrix.baseline);
     return (
-      <span className="flex items-center gap-1.5 text-note text-quiet">
-        against {baseline && <Seal position={baseline.position} label={baseline.label} baseline size={20} />}
-        <span>
-          {baseline?.label} · better to the right · shaded: <Term name="margin" /> ±
-          {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 %
-        </span>
-      </span>
+      <AgainstBaseline>
+        {" "}
+        · shaded: <Term name="margin" /> ± {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 %
+      </AgainstBaseline>
     );
   },
   Foot: () => {

@@ -3,6 +3,7 @@ import { useReview } from "../../../../api/review";
 import { Field } from "../../../../design/Field";
 import { Popover } from "../../../../design/Popover";
 import { saysOf, saysWords, type PastedLine, type Says } from "./pasted";
+import { ConfigurationOptions } from "../../../ConfigurationOptions";
 
 interface Props {
   line: PastedLine;
@@ -66,11 +67,7 @@ function Choices({ says, review, metrics, name, onSays }: ChoicesProps) {
           onChange={(event) => set({ configuration: number(event.target.value) })}
         >
           <option value="">it does not tell</option>
-          {review.columns.map((column) => (
-            <option key={column.id} value={column.id}>
-              {column.label}
-            </option>
-          ))}
+          <ConfigurationOptions review={review} />
         </select>
       </Field>
       <Field label="its metric">
