@@ -10,10 +10,12 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from nomothet.core.chain import chain
+from nomothet.core.chain import chain, chain_over_tests
+from nomothet.core.compare import compare_with_baseline
 from nomothet.core.compare_placed import compare_placed
 from nomothet.core.crossover import crossover
-from nomothet.core.economy import frontier
+from nomothet.core.economy import frontier, work_per_watt
+from nomothet.core.expectation import held_against
 from nomothet.core.grid import grid
 from nomothet.core.overall import TestCells, overall
 from nomothet.core.pairwise import Pairwise
@@ -83,6 +85,46 @@ def overalls(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
     yield "overall: level called ahead", same.compared.verdict == "ahead"
 
 
+def chains_over_tests(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
+    """Three tests that gain differently at each of two steps."""
+    gains = {"a": (0.0, 0.0, 0.0), "b": (0.05, 0.02, -0.01), "c": (0.06, 0.05, 0.01)}
+    tests = {
+        f"test {at}": TestCells({name: cell(rng, own[at], passes) for name, own in gains.items()}) for at in range(3)
+    }
+    found, _ = chain_over_tests(tests, list(gains))
+    assert found is not None
+    means = {name: sum(own) / 3 for name, own in gains.items()}
+    truth = [means["b"] - means["a"], means["c"] - means["b"]]
+    yield "chain over tests: both held", all(holds(one.step, log) for one, log in zip(found.steps, truth, strict=True))
+
+
+def economies(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
+    """Rates and watts with noise of their own; the truth of their ratio is known."""
+
+    def work(rate: float, watts: float) -> list[float]:
+        pairs = zip(cell(rng, rate, passes), cell(rng, watts, passes), strict=True)
+        return [one for a, b in pairs if (one := work_per_watt(a, b)) is not None]
+
+    found = compare_with_baseline({"base": work(0.0, 0.0), "one": work(-0.05, -0.3), "same": work(0.1, 0.1)}, "base")
+    truth = {"one": 0.25, "same": 0.0}
+    held = [
+        one.low is not None and math.log(one.low) <= truth[name] <= math.log(one.high or 0)
+        for name, one in found.items()
+    ]
+    yield "economy: both held", all(held)
+    yield "economy: level called ahead", found["same"].verdict == "ahead"
+
+
+def expectations(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
+    """One that is 4 % ahead, and one that is level, held against the opposite."""
+    cells = {"base": cell(rng, 0, passes), "ahead": cell(rng, math.log(1.04), passes), "level": cell(rng, 0, passes)}
+    found = compare_with_baseline(cells, "base")
+    ahead, level = found["ahead"], found["level"]
+    yield "expected level, 4 % ahead: held", held_against("level", ahead.low, ahead.high, 0.03) == "held"
+    yield "expected ahead, level: held", held_against("ahead", level.low, level.high, 0.03) == "held"
+    yield "expected ahead, 4 % ahead: not held", held_against("ahead", ahead.low, ahead.high, 0.03) == "not held"
+
+
 def scalings(rng: Rng, passes: int) -> Iterator[tuple[str, bool]]:
     points = {
         n: cell(rng, math.log(n / (1 + 0.03 * (n - 1) + 0.0005 * n * (n - 1))), passes) for n in (1, 2, 4, 8, 16, 32)
@@ -142,6 +184,12 @@ WANTED = {
     "crossover: crossing held": "94 to 97 %",
     "overall: both held": "94 to 97 %",
     "overall: level called ahead": "at most 2.5 %",
+    "chain over tests: both held": "94 to 97 %",
+    "economy: both held": "94 to 97 %",
+    "economy: level called ahead": "at most 2.5 %",
+    "expected level, 4 % ahead: held": "at most 2.5 %",
+    "expected ahead, level: held": "at most 2.5 %",
+    "expected ahead, 4 % ahead: not held": "at most 2.5 %",
     "scaling: peak within 10 %": "",
     "frontier: one of equals taken off": "at most 5 %",
     "rounds: all held": "94 to 97 %; with 3 passes there are no rounds",
@@ -149,7 +197,8 @@ WANTED = {
     "sessions: four each, held": "94 to 96 %",
 }
 KINDS: tuple[Callable[[Rng, int], Iterator[tuple[str, bool]]], ...] = (
-    chains, grids, sweeps, crossings, overalls, scalings, frontiers, rounds, sessions,
+    chains, grids, sweeps, crossings, overalls, chains_over_tests, economies, expectations, scalings, frontiers,
+    rounds, sessions,
 )  # fmt: skip
 
 

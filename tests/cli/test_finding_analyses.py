@@ -103,7 +103,7 @@ class WorkedExamples(unittest.TestCase):
 
 
 def spoiled(data: Any) -> list[tuple[str, Any]]:
-    """The data with one thing wrong each time: every number as text, null, 0, −1; every object with a strange key."""
+    """The data with one thing wrong each: every number as text, −1 or of no size, every object with a strange key."""
     found: list[tuple[str, Any]] = []
 
     def walk(node: Any, path: tuple[Any, ...]) -> None:
@@ -115,7 +115,7 @@ def spoiled(data: Any) -> list[tuple[str, Any]]:
         if isinstance(node, list) and node and all(isinstance(one, int | float) for one in node) and "t_s" not in path:
             found.append((f"{path} empty", put(path, [])))
         if isinstance(node, int | float):
-            found.extend((f"{path} {bad!r}", put(path, bad)) for bad in ("1", -1))
+            found.extend((f"{path} {bad!r}", put(path, bad)) for bad in ("1", -1, 1e300, 1e-300, 10**400))
 
     def put(path: tuple[Any, ...], value: Any) -> Any:
         if not path:
