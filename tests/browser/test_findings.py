@@ -211,7 +211,7 @@ class ExpectationInTheBrief(BrowserTest):
             expect(said).to_contain_text("not held")
             page.get_by_role("link", name="Verdict").click()
             expect(page.get_by_role("list", name="Expectations in a form")).to_contain_text("not held")
-            page.get_by_role("button", name="Remove").click()
+            page.get_by_role("list", name="Expectations in a form").get_by_role("button", name="Remove").click()
             expect(page.get_by_role("list", name="Expectations in a form")).to_have_count(0)
 
         self.do(work)
