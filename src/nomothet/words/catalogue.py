@@ -5,6 +5,7 @@ from typing import Any
 
 from nomothet.core.notes import Note
 from nomothet.words import (
+    claims,
     comparisons,
     economy,
     evidence,
@@ -32,6 +33,7 @@ from nomothet.words import (
 Sentence = Callable[..., str]
 
 _SOURCES: tuple[Mapping[str, Sentence], ...] = (
+    claims.SENTENCES,
     comparisons.SENTENCES,
     economy.SENTENCES,
     evidence.SENTENCES,
