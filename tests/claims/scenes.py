@@ -7,7 +7,8 @@ FLIGHT, KELP, REEF, LAMP = 11, 12, 13, 14
 
 
 def _against_35(own: int, test: int | None, role: str, change: float, low: float, high: float, verdict: str,
-                better: int = 1, unit: str = "%", unsettled: str = "", passes: int | None = None) -> Statement:  # fmt: skip
+                better: int = 1, unit: str = "%", unsettled: str = "",
+                passes: int | None = None) -> Statement:  # fmt: skip
     return Statement(own, W35, test, role, change, low, high, verdict, better, unit, unsettled, passes)
 
 
@@ -69,8 +70,8 @@ DOME = Facts(
         Value(W20, LAMP, "noise", "dB", 29.0, 28.5, 29.5),
     ),
     findings=(
-        Found(1, "over_all", (W28, W35), (FLIGHT, KELP, REEF, LAMP), "Over 4 tests, the averages of 28 W come to 98.1 % "
-              "of 35 W, 97.4 to 98.8 %: level.", "−1.9 %", "level", statements=(_OVER_28,)),
+        Found(1, "over_all", (W28, W35), (FLIGHT, KELP, REEF, LAMP), "Over 4 tests, the averages of 28 W come to 98.1 "
+              "% of 35 W, 97.4 to 98.8 %: level.", "−1.9 %", "level", statements=(_OVER_28,)),
         Found(2, "sweep", (W35, W28, W20, W15), (FLIGHT,), "In Dome Atlas, average frame rate: 28 W is enough, within "
               "the margin of the best, 35 W; 20 W may lose more than the margin.", "28 W", "enough",
               statements=(_FLIGHT_28, _FLIGHT_20), enough=(W28,)),

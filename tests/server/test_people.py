@@ -41,7 +41,7 @@ class SigningIn(SceneTest):
 
     def test_writing_needs_the_token_against_forgery(self) -> None:
         browser = Browser("editor")
-        answer = browser.client.patch(self.review_path, {"verdict": "x"}, content_type="application/json")
+        answer = browser.client.patch(self.review_path, {"audience": "x"}, content_type="application/json")
         self.problem(answer, 403)
 
 
@@ -57,7 +57,7 @@ class Roles(SceneTest):
             ("delete", f"/api/docket/{entry.pk}", "tester", None, ""),
             ("put", f"/api/passes/{pass_id}/set-aside", "tester", {"reason": "odd"}, ""),
             ("delete", f"/api/passes/{pass_id}/set-aside", "tester", None, ""),
-            ("patch", self.review_path, "editor", {"verdict": "v"}, '"v1"'),
+            ("patch", self.review_path, "editor", {"audience": "v"}, '"v1"'),
             ("put", f"{self.review_path}/baseline/{scene.columns[1].pk}", "editor", None, ""),
             ("post", f"{self.review_path}/records", "editor", {}, ""),
             ("post", "/api/systems", "editor", {"key": "heron", "name": "Heron"}, ""),

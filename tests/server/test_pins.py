@@ -110,7 +110,7 @@ class Roles(PinsTest):
         cells = [{"test": self.walk.pk, "column": self.first.pk, "passes": 1}]
         owed = Browser("reader").send("post", f"{self.review_path}/findings/owed", {"cells": cells})
         self.assertEqual(owed.status_code, 403)
-        self.assertEqual((Pin.objects.count(), DrawnFinding.objects.count(), Entry.objects.count()), (1, 1, 0))
+        self.assertEqual((Pin.objects.kept().count(), DrawnFinding.objects.count(), Entry.objects.count()), (1, 1, 0))
 
     def test_who_has_not_signed_in_reads_nothing(self) -> None:
         for path in ("findings", "findings/overall-averages-1.csv"):
@@ -141,7 +141,7 @@ class Drawing(PinsTest):
         self.pin(drawn["key"])
         self.assertTrue(next(one for one in self.said("overall") if one["drawn"])["pin"])
         self.assertEqual(self.editor.send("delete", f"/api/drawn-findings/{drawn['drawn']}").status_code, 204)
-        self.assertEqual((Pin.objects.count(), DrawnFinding.objects.count()), (0, 0))
+        self.assertEqual((Pin.objects.kept().count(), DrawnFinding.objects.count()), (0, 0))
 
     def test_a_chain_in_an_order_of_ones_own(self) -> None:
         third = self.column("28 W", power_limit_w=28)
@@ -264,4 +264,4 @@ class Archived(PinsTest):
         DrawnFinding.objects.create(review=empty, kind="overall", choice={}, by=self.scene.people["editor"])
         self.assertEqual(self.editor.send("delete", f"/api/reviews/{empty.pk}").status_code, 204)
         self.assertFalse(DrawnFinding.objects.exists())
-        self.assertEqual(Pin.objects.count(), 1)
+        self.assertEqual(Pin.objects.kept().count(), 1)

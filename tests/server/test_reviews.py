@@ -20,20 +20,20 @@ class Edits(SceneTest):
 
     def test_an_edit_on_the_present_version_is_stored_and_makes_a_new_one(self) -> None:
         tag = self.editor.get(self.review_path).headers["ETag"]
-        answer = self.edit(tag, verdict="20 W is enough.", margin=0.05)
+        answer = self.edit(tag, audience="20 W is enough.", margin=0.05)
         self.assertEqual(answer.status_code, 200)
         self.assertNotEqual(answer.headers["ETag"], tag)
         stored = self.editor.json(self.review_path)
-        self.assertEqual((stored["verdict"], stored["margin"]), ("20 W is enough.", 0.05))
+        self.assertEqual((stored["audience"], stored["margin"]), ("20 W is enough.", 0.05))
 
     def test_the_slower_of_two_editors_is_shown_what_is_stored(self) -> None:
-        self.edit('"v1"', verdict="mine")
-        problem = self.problem(self.edit('"v1"', verdict="theirs"), 412)
-        self.assertEqual(problem["current"]["verdict"], "mine")
-        self.assertEqual(self.editor.json(self.review_path)["verdict"], "mine")
+        self.edit('"v1"', audience="mine")
+        problem = self.problem(self.edit('"v1"', audience="theirs"), 412)
+        self.assertEqual(problem["current"]["audience"], "mine")
+        self.assertEqual(self.editor.json(self.review_path)["audience"], "mine")
 
     def test_an_edit_without_a_version_is_refused(self) -> None:
-        self.problem(self.edit(None, verdict="x"), 428)
+        self.problem(self.edit(None, audience="x"), 428)
 
     def test_mistakes_name_the_field(self) -> None:
         for field, value in (("margin", -1), ("margin", 2), ("low_definition", "x"), ("question", ""), ("editor", 1)):
@@ -145,11 +145,11 @@ class TheList(SceneTest):
 
     def test_the_list_takes_the_same_few_queries_however_long(self) -> None:
         browser = Browser("reader")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             browser.get("/api/reviews")
         for at in range(5):
             self.scene.new_review(f"more-{at}", f"Question {at}?")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             browser.get("/api/reviews")
 
 
@@ -172,7 +172,7 @@ class Records(SceneTest):
         before = self.stranger(path).content
         figures = b"".join(self.stranger(f"{path}/figures.csv"))
         Browser("tester").send("put", f"/api/passes/{self.ids[0]}/set-aside", {"reason": "late doubt"})
-        self.editor.send("patch", self.review_path, {"verdict": "changed"}, **{"If-Match": '"v1"'})
+        self.editor.send("patch", self.review_path, {"audience": "changed"}, **{"If-Match": '"v1"'})
         self.assertEqual(self.stranger(path).content, before)
         self.assertEqual(b"".join(self.stranger(f"{path}/figures.csv")), figures)
         content = json.loads(before)["content"]

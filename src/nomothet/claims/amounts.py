@@ -9,25 +9,23 @@ Bound = Literal["", "least", "most"]
 
 _NUMBER = r"[−-]?\d+(?:[.,]\d+)?"
 _BEFORE = (
-    r"(?P<bound>(?:by )?(?:more than|over|at least|no less than|well over|less than|under|below|at most|no more than|up to"
-    r"|about|around|nearly|almost|roughly|some|approximately|close to|some)\s+)?"
+    r"(?P<bound>(?:by )?(?:more than|over|at least|no less than|well over|less than|under|below|at most|no more than"
+    r"|up to|about|around|nearly|almost|roughly|some|approximately|close to)\s+)?"
 )
 _FRACTIONS = {
     "half": 1 / 2, "third": 1 / 3, "quarter": 1 / 4, "fifth": 1 / 5, "sixth": 1 / 6, "seventh": 1 / 7, "eighth": 1 / 8,
     "ninth": 1 / 9, "tenth": 1 / 10, "twentieth": 1 / 20,
 }  # fmt: skip
 _TIMES = {"twice": 2.0, "double": 2.0, "doubles": 2.0, "thrice": 3.0, "triples": 3.0, "halves": 0.5}
-_PERCENT = re.compile(
-    _BEFORE + rf"(?P<a>{_NUMBER})(?:\s*%?\s*(?:to|–)\s*(?P<b>{_NUMBER}))?\s*(?:%|per ?cent\b)", re.I
-)
+_PERCENT = re.compile(_BEFORE + rf"(?P<a>{_NUMBER})(?:\s*%?\s*(?:to|–)\s*(?P<b>{_NUMBER}))?\s*(?:%|per ?cent\b)", re.I)
 _FRACTION = re.compile(
     _BEFORE + r"\b(?:(?:an?|one)\s+|(?P<count>two|three)\s+)?(?P<part>" + "|".join(_FRACTIONS) + r")s?\b", re.I
 )
 _MANY = re.compile(_BEFORE + rf"(?:(?P<a>{_NUMBER})\s*(?:×|times\b)|\b(?P<word>" + "|".join(_TIMES) + r")\b)", re.I)
 _QUANTITY = re.compile(
     _BEFORE
-    + rf"(?P<a>{_NUMBER})[\s-]?(?P<unit>fps|frames (?:a|per) second|W|watts?|°C|degrees|dB|decibels?|s|seconds?|min|minutes?"
-    r"|€|euros?|EUR|threads?|GB|TB|MHz|GHz|MT/s|cameras?)(?!\w)"
+    + rf"(?P<a>{_NUMBER})[\s-]?(?P<unit>fps|frames (?:a|per) second|W|watts?|°C|degrees|dB|decibels?|s|seconds?|min"
+    r"|minutes?|€|euros?|EUR|threads?|GB|TB|MHz|GHz|MT/s|cameras?)(?!\w)"
 )
 _UNITS = {
     "frames a second": "fps", "frames per second": "fps", "watt": "W", "watts": "W", "degrees": "°C", "decibel": "dB",
@@ -36,7 +34,9 @@ _UNITS = {
 }  # fmt: skip
 _INTERVAL = re.compile(r"\(\s*" + _NUMBER + r"\s*%?\s*(?:to|–)\s*" + _NUMBER + r"[^)]*\)")
 # What remains of something: "keeps 98 %", "comes to 66 % of".
-_REMAINS = re.compile(r"\b(?:keeps?|comes? to|reach(?:es)?|has|have|delivers?|gives?|remains?|runs? at|is left with|still)\s*$", re.I)
+_REMAINS = re.compile(
+    r"\b(?:keeps?|comes? to|reach(?:es)?|has|have|delivers?|gives?|remains?|runs? at|is left with|still)\s*$", re.I
+)
 _OF_TIME = re.compile(r"^\s*(?:of\s+)?(?:the|its|\S*['’]s)\s+(?:time|power|score|rate)", re.I)
 _IN = re.compile(r"\b(?:in|takes|needs|draws|at|with)\s*$", re.I)
 # "about" and fractions in words are taken so loosely, as a share of the amount.
@@ -47,7 +47,7 @@ _LOOSELY_MANY = 0.02
 
 @dataclass(frozen=True)
 class Amount:
-    """A relative amount; a change in %, a share that remains in %, or a multiple. `spare` is how loosely it is meant."""
+    """A relative amount: a change in %, a share that remains in %, or a multiple; `spare` is how loosely it is meant."""
 
     kind: Kind
     low: float

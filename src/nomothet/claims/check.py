@@ -152,9 +152,14 @@ def _not_settled(found: Found | None, one: Statement | None) -> _Answer:
 
 def _by_finding(clause: Clause, facts: Facts, found: Found) -> Held | None:
     """A clause against a finding; None where the finding is about something else."""
-    if clause.own is not None and found.columns and not set(clause.mentioned) & {*found.columns, facts.baseline}:
-        if clause.own not in found.columns:
-            return None
+    about = {*found.columns, facts.baseline}
+    if (
+        clause.own is not None
+        and found.columns
+        and clause.own not in found.columns
+        and not set(clause.mentioned) & about
+    ):
+        return None
     if clause.open:
         return Held("agrees" if found.unsettled else "differs")
     if clause.not_run:
@@ -165,7 +170,9 @@ def _by_finding(clause: Clause, facts: Facts, found: Found) -> Held | None:
         return Held("agrees" if (clause.own in found.enough) == clause.enough else "differs")
     answers = [Held(answer) for answer in _by_texts(clause, found)]
     statements = candidates(clause, facts, found)
-    if statements and (clause.amounts or clause.said or clause.level or clause.enough is not None or _same_unit(clause, statements)):
+    if statements and (
+        clause.amounts or clause.said or clause.level or clause.enough is not None or _same_unit(clause, statements)
+    ):
         held = [hold(clause, one) for one in statements]
         answers.append(worst(held) if clause.each_test else min(held, key=lambda one: _ORDER[one.answer]))
     elif not answers:
@@ -199,7 +206,9 @@ def _by_texts(clause: Clause, found: Found) -> list[Literal["agrees", "differs"]
         for amount in clause.amounts:
             if amount.kind == "change" and percents:
                 near = any(
-                    abs(one.low) - one.spare - amount.spare <= abs(amount.low) <= abs(one.high) + one.spare + amount.spare
+                    abs(one.low) - one.spare - amount.spare
+                    <= abs(amount.low)
+                    <= abs(one.high) + one.spare + amount.spare
                     for one in percents
                 )
                 answers.append("agrees" if near else "differs")

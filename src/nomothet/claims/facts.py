@@ -43,7 +43,7 @@ class Statement:
 
     `change` and its ends are the plain change of the value, in % or in the unit given; `better` says how much of it is
     for the better: 1 where more is better, −1 where less is, 0 where neither is. `unsettled` is why it decides
-    nothing: undecided, noise unknown, thin or one session; `passes` would settle it.
+    nothing: undecided, noise unknown or thin; `passes` would settle it.
     """
 
     own: int
@@ -95,6 +95,8 @@ class Found:
     causes: tuple[str, ...] = ()
     # The configuration that it says is enough, or meets every target.
     enough: tuple[int, ...] = ()
+    # What is to be kept in mind of it: "warns" of an undeclared difference, "one session".
+    remarks: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

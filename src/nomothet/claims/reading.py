@@ -1,5 +1,6 @@
 """What a clause says, as far as words and numbers tell: about what, how much, which way, and how far it goes."""
 
+import itertools
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -82,7 +83,7 @@ def _pieces(sentence: str, facts: Facts) -> list[tuple[int, str]]:
     """Where a sentence can be cut so that each piece says something; a piece that does not goes with the one before."""
     cuts = [0, *(found.end() for found in _CLAUSE.finditer(sentence)), len(sentence)]
     pieces: list[tuple[int, str]] = []
-    for start, end in zip(cuts, cuts[1:], strict=False):
+    for start, end in itertools.pairwise(cuts):
         text = sentence[start:end]
         alone = _read(start, text, facts)
         whole = bool(alone.claims and (alone.own is not None or alone.marks or alone.amounts))
@@ -181,7 +182,9 @@ def _mentions(text: str, configurations: Sequence[Configuration]) -> tuple[str, 
         spelled = r"[\s -]?".join(re.escape(part) for part in name.split())
         tail = r"(?:atts?)?" if name.endswith("W") else ""
         for one in list(re.finditer(rf"(?<![\w.,−-]){spelled}{tail}(?!\w)", text)):
-            if re.match(r"\d", name) and re.search(r"\b(?:draws?|drew|uses?|consumes?|saves?)\s+(?:\w+\s+)?$", text[: one.start()]):
+            if re.match(r"\d", name) and re.search(
+                r"\b(?:draws?|drew|uses?|consumes?|saves?)\s+(?:\w+\s+)?$", text[: one.start()]
+            ):
                 continue
             found.append((one.start(), names[name]))
             text = text[: one.start()] + " " * len(one[0]) + text[one.end() :]
@@ -229,9 +232,7 @@ def _resolutions(text: str, facts: Facts) -> list[Note]:
     measured = {words.lower() for one in facts.tests for words in one.settings}
     named = dict.fromkeys(found[0] for found in speech.RESOLUTION.finditer(text))
     return [
-        note("claim_resolution", resolution=one)
-        for one in named
-        if not any(one.lower() in words for words in measured)
+        note("claim_resolution", resolution=one) for one in named if not any(one.lower() in words for words in measured)
     ]
 
 
@@ -262,7 +263,7 @@ def _quantities(text: str, facts: Facts) -> tuple[tuple[Quantity, ...], list[Not
 
 
 def _directions(text: str, amounts: Sequence[Amount], quantities: Sequence[Quantity]) -> tuple[Said, ...]:
-    bounds = [one.at for one in (*amounts, *quantities)]
+    bounds = [*(one.at for one in amounts), *(one.at for one in quantities)]
     many = any(isinstance(one, Amount) and one.kind == "times" for one in amounts)
     levels = [] if many else [found.span() for found in speech.LEVEL.finditer(text)]
     found = []

@@ -26,16 +26,15 @@ def _known(words: str, direction: Direction) -> dict[str, Direction]:
 
 
 DIRECTIONS: dict[str, Direction] = {
-    **_known("faster quicker fast ahead leads lead leading beats beat wins outruns outpaces", Direction(1, "better", True)),
-    **_known("slower behind trails trail lags loses_to", Direction(-1, "better", True)),
+    **_known("faster quicker fast ahead leads lead leading beats beat wins", Direction(1, "better", True)),
+    **_known("slower behind trails trail lags", Direction(-1, "better", True)),
     **_known("better gains gain gaining improves improve improved profits", Direction(1, "better")),
     **_known(
         "worse loses lose losing lost costs cost suffers suffer degrades worsens harms harm", Direction(-1, "better")
     ),
     **_known("more higher rises rise rising increases increase grows climbs", Direction(1, "more")),
-    **_known(
-        "less lower drops drop dropping falls fall falling decreases decrease sinks fewer saves save", Direction(-1, "more")
-    ),
+    **_known("less lower drops drop dropping falls fall falling decreases decrease", Direction(-1, "more")),
+    **_known("sinks fewer saves save", Direction(-1, "more")),
     **_known("quieter", Direction(-1, "more", role="noise")),
     **_known("louder noisier", Direction(1, "more", role="noise")),
     **_known("cooler colder", Direction(-1, "more", role="temperature")),
@@ -59,8 +58,8 @@ ROLES = {role: re.compile(r"(?<!\w)(?:" + "|".join(words) + r")(?!\w)", re.I) fo
 
 LEVEL = re.compile(
     r"\b(?:no (?:measurable |real |visible )?difference|level with|(?:is|are|stays?|be) level|the same|on a par"
-    r"|equal(?:ly)?|identical|as (?:fast|quick|good|quiet|smooth) as|does no harm|no harm|no loss|(?:loses|costs|gains) nothing"
-    r"|less than what we call a difference|makes no odds)\b",
+    r"|equal(?:ly)?|identical|as (?:fast|quick|good|quiet|smooth) as|does no harm|no harm|no loss"
+    r"|(?:loses|costs|gains) nothing|less than what we call a difference|makes no odds)\b",
     re.I,
 )
 # What also holds where it is ahead.
@@ -72,10 +71,14 @@ ENOUGH = re.compile(
 )
 NOT_ENOUGH = re.compile(r"\b(?:misses (?:the|a) target|too little|too slow|too weak)\b", re.I)
 OPEN = re.compile(r"\b(?:is open|cannot be told|can not be told|not settled|unsettled|undecided|cannot tell)\b", re.I)
-NOT_RUN = re.compile(r"\b(?:(?:does|did|do|will) not (?:start|run)|never starts|crash\w*|hangs?|hung|fails? to start)\b", re.I)
+NOT_RUN = re.compile(
+    r"\b(?:(?:does|did|do|will) not (?:start|run)|never starts|crash\w*|hangs?|hung|fails? to start)\b", re.I
+)
 NOT = re.compile(r"\b(?:not|no|never|nor|neither|isn't|doesn't|don't|won't|without)\b", re.I)
 
-UNIVERSAL = re.compile(r"\b(?:all|every|everyone|everybody|always|any|never|everywhere|whatever|in general|generally)\b", re.I)
+UNIVERSAL = re.compile(
+    r"\b(?:all|every|everyone|everybody|always|any|never|everywhere|whatever|in general|generally)\b", re.I
+)
 # "at all", "after all" and the like say nothing of everything.
 IDIOMS = re.compile(r"\b(?:at all|after all|any more|any longer|all the same|all in all|above all|all so far)\b", re.I)
 OF_TESTS = re.compile(
@@ -102,11 +105,13 @@ CAUSE = re.compile(
     re.I,
 )
 PROMISE = re.compile(
-    r"\b(?:will|won't|guarantees?|guaranteed|promises?|for years|in future|in the future|next (?:year|version|generation)"
-    r"|future-proof|lasts? for)\b",
+    r"\b(?:will|won't|guarantees?|guaranteed|promises?|for years|in future|in the future"
+    r"|next (?:year|version|generation)|future-proof|lasts? for)\b",
     re.I,
 )
-PRICES = re.compile(r"\b(?:prices?|cheap(?:er|est)?|expensive|dearer|value for money|worth (?:it|its|the))\b|€|\beuros?\b", re.I)
+PRICES = re.compile(
+    r"\b(?:prices?|cheap(?:er|est)?|expensive|dearer|value for money|worth (?:it|its|the))\b|€|\beuros?\b", re.I
+)
 RESOLUTION = re.compile(r"\b(?:[2-9]|1[0-6])K\b|\b\d{3,4}p\b|\b\d{3,4} ?[x×] ?\d{3,4}\b|\bfull HD\b", re.I)
 # Verbs after which a number of watts is drawn, and not a setting.
 DRAWN = re.compile(r"\b(?:draws?|drew|uses?|used|consum\w+|takes?|saves?|needs?|at the wall|less|more)\b", re.I)

@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "nomothet.server.imports",
     "nomothet.server.ladders",
     "nomothet.server.findings",
+    "nomothet.server.verdicts",
     "nomothet.server.records",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.
@@ -137,7 +138,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],
     "COMPONENT_SPLIT_REQUEST": True,
-    "ENUM_NAME_OVERRIDES": {"DirectionEnum": "nomothet.server.workloads.forms.DIRECTIONS"},
+    "ENUM_NAME_OVERRIDES": {
+        "DirectionEnum": "nomothet.server.workloads.forms.DIRECTIONS",
+        "UseOutcomeEnum": "nomothet.server.verdicts.content.OUTCOMES",
+    },
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "nomothet.server.schema.add_problems",

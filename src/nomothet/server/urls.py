@@ -21,7 +21,7 @@ from nomothet.server.intake.hand_runs import api as hand_runs
 from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
-from nomothet.server.people.api import SessionView
+from nomothet.server.people.api import SessionView, TeamView
 from nomothet.server.planning.api import PlanView
 from nomothet.server.records.api import (
     PublishView,
@@ -38,6 +38,7 @@ from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
+from nomothet.server.verdicts import api as verdicts
 from nomothet.server.workloads import api as workloads
 
 _CELL = "api/reviews/<int:review>/tests/<int:test>/columns/<int:column>"
@@ -174,6 +175,15 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/drawn-findings/<int:drawn>", findings.DrawnFindingView.as_view()),
     path("api/pins/<int:pin>", findings.PinView.as_view()),
     path("api/pins/<int:pin>/seen", findings.PinSeenView.as_view()),
+    path("api/team", TeamView.as_view()),
+    path("api/reviews/<int:review>/verdict", verdicts.VerdictView.as_view()),
+    path("api/reviews/<int:review>/verdict/check", verdicts.VerdictCheckView.as_view()),
+    path("api/reviews/<int:review>/verdict/revisions", verdicts.RevisionsView.as_view()),
+    path("api/reviews/<int:review>/verdict/replies", verdicts.RepliesView.as_view()),
+    path("api/reviews/<int:review>/verdict/points/<slug:key>", verdicts.PointView.as_view()),
+    path("api/reviews/<int:review>/verdict/signatures", verdicts.SignaturesView.as_view()),
+    path("api/replies/<int:reply>", verdicts.ReplyView.as_view()),
+    path("api/signatures/<int:signature>", verdicts.SignatureView.as_view()),
     path("api/reviews/<int:review>/ladders", ladders.LaddersView.as_view()),
     path("api/ladders/<int:ladder>", ladders.LadderView.as_view()),
     path("api/ladders/<int:ladder>/descent", ladders.DescentView.as_view()),

@@ -27,6 +27,7 @@ from nomothet.words import (
     stability,
     steps,
     targets,
+    verdicts,
     workloads,
 )
 
@@ -55,6 +56,7 @@ _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     stability.SENTENCES,
     steps.SENTENCES,
     targets.SENTENCES,
+    verdicts.SENTENCES,
     workloads.SENTENCES,
 )
 CATALOGUE: Mapping[str, Sentence] = {code: sentence for one in _SOURCES for code, sentence in one.items()}

@@ -19,7 +19,6 @@ _WHY = {
     "undecided": "it rests on what is undecided",
     "noise unknown": "the noise is unknown",
     "thin": "it rests on a thin tail",
-    "one session": "all of it was measured in one session",
     "not compared": "the two were not compared directly",
 }
 
@@ -59,7 +58,8 @@ def _cause(cause: str) -> str:
 
 
 def _finding_says(number: int, sentence: str) -> str:
-    return f"finding {number} says: {sentence}"
+    # One that nobody has pinned has no number yet.
+    return f"finding {number} says: {sentence}" if number > 0 else f"found: {sentence}"
 
 
 def _data_says(
@@ -88,6 +88,11 @@ def _price(amount: float) -> str:
 def _price_is(amount: float, currency: str) -> str:
     return f"on record: {compact(amount)} {currency}"
 
+
+REMARKS: Mapping[str, str] = {
+    "warns": "with a difference that nobody declared",
+    "one session": "measured in one session each",
+}
 
 SENTENCES: Mapping[str, Callable[..., str]] = {
     "claim_universal": _universal,

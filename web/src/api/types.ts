@@ -1233,6 +1233,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/replies/{reply}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["replies_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews": {
         parameters: {
             query?: never;
@@ -2074,6 +2090,105 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/verdict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_verdict_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["reviews_verdict_partial_update"];
+        trace?: never;
+    };
+    "/api/reviews/{review}/verdict/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The check of a text as it is being written; nothing is stored. */
+        post: operations["reviews_verdict_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/verdict/points/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description An answer to a point that is open before publishing. */
+        put: operations["reviews_verdict_points_update"];
+        post?: never;
+        /** @description An answer to a point that is open before publishing. */
+        delete: operations["reviews_verdict_points_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/verdict/replies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviews_verdict_replies_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/verdict/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_verdict_revisions_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/verdict/signatures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reviews_verdict_signatures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2120,6 +2235,22 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["settings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/signatures/{signature}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["signatures_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2302,6 +2433,22 @@ export interface paths {
         put?: never;
         /** @description Go on with an observed value that is not what was set. */
         post: operations["systems_releases_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/team": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["team_retrieve"];
+        put: operations["team_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2537,6 +2684,14 @@ export interface components {
             reason: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        AnswerShape: {
+            how: string;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         ApartShape: {
             number: number;
             /** Format: double */
@@ -2696,6 +2851,14 @@ export interface components {
          * @enum {string}
          */
         ByEnum: "ratio" | "product" | "difference";
+        /**
+         * @description * `advised` - advised
+         *     * `acceptable` - acceptable
+         *     * `not advised` - not advised
+         *     * `not judged` - not judged
+         * @enum {string}
+         */
+        CallEnum: "advised" | "acceptable" | "not advised" | "not judged";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         CaptureShape: {
             id: number;
@@ -2812,6 +2975,11 @@ export interface components {
             told: number | null;
             tick: components["schemas"]["TickShape"] | null;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ChangedLine: {
+            change: string;
+            text: string;
+        };
         /**
          * @description * `tester` - tester
          *     * `bench` - bench
@@ -2827,6 +2995,10 @@ export interface components {
             at_most?: number | null;
             unit?: string;
             each_pass?: boolean;
+        };
+        /** @description What came of checking a text that is not stored yet. */
+        CheckShape: {
+            sentences: components["schemas"]["SentenceShape"][];
         };
         ChoiceRequest: {
             index: number;
@@ -2971,6 +3143,23 @@ export interface components {
             targets: {
                 [key: string]: number;
             };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Conditions: {
+            settings?: string;
+            room?: string;
+            workload?: string;
+            basis?: string;
+        };
+        ConditionsRequest: {
+            /** @default  */
+            settings: string;
+            /** @default  */
+            room: string;
+            /** @default  */
+            workload: string;
+            /** @default  */
+            basis: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ConfigurationPrice: {
@@ -3479,6 +3668,7 @@ export interface components {
             lines: string[][];
             acts: components["schemas"]["ActShape"][];
             expected: components["schemas"]["ExpectedShape"][];
+            enough: number[];
             offers: string[];
             drawn: number | null;
             drawn_by: string;
@@ -3705,6 +3895,12 @@ export interface components {
             words: string;
             remedy: string;
         };
+        /**
+         * @description * `accepted` - accepted
+         *     * `left out` - left out
+         * @enum {string}
+         */
+        HowEnum: "accepted" | "left out";
         HypothesisDocketRequest: {
             columns: number[];
         };
@@ -3783,6 +3979,18 @@ export interface components {
          * @enum {string}
          */
         IsolatesEnum: "processor" | "threads" | "graphics" | "memory" | "storage" | "cooling" | "all";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Judged: {
+            column: number;
+            call: components["schemas"]["CallEnum"];
+            note?: string;
+        };
+        JudgedRequest: {
+            column: number;
+            call: components["schemas"]["CallEnum"];
+            /** @default  */
+            note: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         KindShape: {
             key: string;
@@ -4278,6 +4486,11 @@ export interface components {
             /** Format: double */
             df: number;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        NumberedFinding: {
+            number: number;
+            finding: components["schemas"]["FindingShape"];
+        };
         ObservationRequest: {
             key: string;
             value: unknown;
@@ -4687,7 +4900,6 @@ export interface components {
             asks_price?: boolean;
             passes_per_test?: number;
             expectations?: unknown;
-            verdict?: string;
         };
         PatchedSystemEditRequest: {
             name?: string;
@@ -4723,6 +4935,11 @@ export interface components {
             targets?: {
                 [key: string]: unknown;
             };
+        };
+        PatchedVerdictEditRequest: {
+            /** @default  */
+            answer: string;
+            uses?: components["schemas"]["VerdictUseRequest"][];
         };
         PatchedWorkloadRequest: {
             key?: string;
@@ -4820,6 +5037,7 @@ export interface components {
         PinShape: {
             id: number;
             position: number;
+            number: number;
             note: string;
             said: string;
             by: string;
@@ -4858,6 +5076,14 @@ export interface components {
         PlanShape: {
             points: components["schemas"]["PlanPoint"][];
             cost: components["schemas"]["PlanCost"];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PointShape: {
+            key: string;
+            kind: string;
+            words: string;
+            leads: string;
+            answer: components["schemas"]["AnswerShape"] | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         PooledLowShape: {
@@ -4918,6 +5144,11 @@ export interface components {
             /** Format: double */
             euro: number;
             note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PricedConfiguration: {
+            column: number;
+            words: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         PricedPart: {
@@ -5020,6 +5251,9 @@ export interface components {
             format: number;
             review: components["schemas"]["ReviewShape"];
             matrix: components["schemas"]["MatrixShape"];
+            verdict: components["schemas"]["RecordVerdict"];
+            findings: components["schemas"]["NumberedFinding"][];
+            hypotheses: components["schemas"]["RecordHypothesis"][];
             configurations: components["schemas"]["RecordConfiguration"][];
             passes: components["schemas"]["RecordPass"][];
             ladders: components["schemas"]["LadderShape"][];
@@ -5028,6 +5262,12 @@ export interface components {
             published_by: string;
             /** Format: date-time */
             published_at: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordHypothesis: {
+            words: string;
+            status: string;
+            grounds: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordMark: {
@@ -5074,6 +5314,14 @@ export interface components {
             at_s: number | null;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordPoint: {
+            kind: string;
+            words: string;
+            how?: string;
+            answer?: string;
+            by?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordShape: {
             slug: string;
             edition: number;
@@ -5081,6 +5329,32 @@ export interface components {
             published_at: string;
             published_by: string;
             change_note: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordSignature: {
+            role: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordUse: {
+            name: string;
+            outcome: string;
+            judged: components["schemas"]["Judged"][];
+            conditions: components["schemas"]["Conditions"];
+            prices: components["schemas"]["PricedConfiguration"][];
+            paragraphs: components["schemas"]["Segment"][][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordVerdict: {
+            answer?: string;
+            uses?: components["schemas"]["RecordUse"][];
+            signatures?: components["schemas"]["RecordSignature"][];
+            points?: components["schemas"]["RecordPoint"][];
+            checked?: {
+                [key: string]: number;
+            };
         };
         /** @description A sensor that passes of a review have recorded, and in how many of them. */
         RecordedSensor: {
@@ -5127,6 +5401,25 @@ export interface components {
             at: string;
         };
         /**
+         * @description * `judgement` - judgement
+         *     * `stands` - stands
+         * @enum {string}
+         */
+        ReplyKindEnum: "judgement" | "stands";
+        ReplyRequest: {
+            sentence: string;
+            kind: components["schemas"]["ReplyKindEnum"];
+            /** @default  */
+            words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReplyShape: {
+            id: number;
+            kind: string;
+            words: string;
+            by: string;
+        };
+        /**
          * @description * `higher` - higher
          *     * `lower` - lower
          * @enum {string}
@@ -5170,6 +5463,7 @@ export interface components {
             id: number;
             key: string;
             question: string;
+            answer: string;
             varies: string;
             columns: string[];
             tests: number;
@@ -5200,7 +5494,6 @@ export interface components {
             /** Format: double */
             target_fps: number | null;
             passes_per_test: number;
-            verdict: string;
             decision: string;
             constraints: string;
             disclosure: string;
@@ -5235,6 +5528,21 @@ export interface components {
             tests: components["schemas"]["TestShape"][];
             differences: components["schemas"]["Differences"];
             records: components["schemas"]["RecordShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RevisionShape: {
+            version: number;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            answer: string;
+        };
+        /** @description The versions of a verdict, the latest first, and the two that were compared, line by line. */
+        RevisionsShape: {
+            revisions: components["schemas"]["RevisionShape"][];
+            before: number;
+            after: number;
+            lines: components["schemas"]["ChangedLine"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RowShape: {
@@ -5366,9 +5674,28 @@ export interface components {
             fits: components["schemas"]["UseFitShape"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Segment: {
+            text: string;
+            finding?: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         SensorShape: {
             key: string;
             unit: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SentenceShape: {
+            use: string;
+            paragraph: number;
+            text: string;
+            status: string;
+            status_words: string;
+            says: string[];
+            backed_by: number[];
+            offers: string[];
+            instead: string;
+            passes: number | null;
+            reply: components["schemas"]["ReplyShape"] | null;
         };
         /** @description Who is signed in, and what they may do. */
         SessionShape: {
@@ -5398,6 +5725,10 @@ export interface components {
             own: boolean;
             flag: string;
         };
+        SettleRequest: {
+            how: components["schemas"]["HowEnum"];
+            words: string;
+        };
         /**
          * @description * `blocks` - blocks
          *     * `warns` - warns
@@ -5420,6 +5751,26 @@ export interface components {
         SignInRequest: {
             username: string;
             password: string;
+        };
+        SignRequest: {
+            role: components["schemas"]["SignRoleEnum"];
+        };
+        /**
+         * @description * `author` - author
+         *     * `second reader` - second reader
+         * @enum {string}
+         */
+        SignRoleEnum: "author" | "second reader";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SignatureShape: {
+            id: number;
+            role: string;
+            by: string;
+            username: string;
+            /** Format: date-time */
+            at: string;
+            stands: boolean;
+            why_not: string;
         };
         SlotMapRequest: {
             slots: components["schemas"]["SlotRequest"][];
@@ -5649,6 +6000,13 @@ export interface components {
             code: string;
             words: string;
         };
+        TeamRequest: {
+            two_signatures: boolean;
+        };
+        /** @description What the team has agreed on. */
+        TeamShape: {
+            two_signatures: boolean;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
             id: number;
@@ -5811,6 +6169,15 @@ export interface components {
             file: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Use: {
+            key: string;
+            name?: string;
+            outcome?: components["schemas"]["UseOutcomeEnum"] | components["schemas"]["BlankEnum"];
+            judged?: components["schemas"]["Judged"][];
+            conditions?: components["schemas"]["Conditions"];
+            text?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         UseFitShape: {
             name: string;
             /** Format: double */
@@ -5822,6 +6189,19 @@ export interface components {
             /** Format: double */
             runs_out_at: number | null;
             points: number;
+        };
+        /**
+         * @description * `worth it` - worth it
+         *     * `not worth it` - not worth it
+         *     * `cannot be told` - cannot be told
+         * @enum {string}
+         */
+        UseOutcomeEnum: "worth it" | "not worth it" | "cannot be told";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        UsePriceShape: {
+            use: string;
+            column: number;
+            words: string;
         };
         UseRequest: {
             column: string;
@@ -5855,6 +6235,11 @@ export interface components {
             capacity: number | null;
             typed: boolean;
         };
+        VerdictEditRequest: {
+            /** @default  */
+            answer: string;
+            uses?: components["schemas"]["VerdictUseRequest"][];
+        };
         /**
          * @description * `equal` - equal
          *     * `not equal` - not equal
@@ -5862,6 +6247,34 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "equal" | "not equal" | "cannot tell";
+        /** @description A verdict with its checks; `version` is what If-Match wants. `lacks` are signatures that the team asks for. */
+        VerdictShape: {
+            version: number;
+            answer: string;
+            uses: components["schemas"]["Use"][];
+            edited_by: string;
+            /** Format: date-time */
+            edited_at: string | null;
+            revisions: number;
+            sentences: components["schemas"]["SentenceShape"][];
+            prices: components["schemas"]["UsePriceShape"][];
+            points: components["schemas"]["PointShape"][];
+            signatures: components["schemas"]["SignatureShape"][];
+            two_signatures: boolean;
+            lacks: string[];
+        };
+        VerdictUseRequest: {
+            /** @default  */
+            key: string;
+            /** @default  */
+            name: string;
+            /** @default  */
+            outcome: components["schemas"]["UseOutcomeEnum"] | components["schemas"]["BlankEnum"];
+            judged?: components["schemas"]["JudgedRequest"][];
+            conditions?: components["schemas"]["ConditionsRequest"];
+            /** @default  */
+            text: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         VisitShape: {
             configuration: number;
@@ -8893,6 +9306,35 @@ export interface operations {
             };
         };
     };
+    replies_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reply: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_list: {
         parameters: {
             query?: {
@@ -11199,6 +11641,273 @@ export interface operations {
             };
         };
     };
+    reviews_verdict_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedVerdictEditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["VerdictEditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_points_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_points_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_replies_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplyRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_revisions_retrieve: {
+        parameters: {
+            query?: {
+                after?: number;
+                before?: number;
+            };
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_verdict_signatures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -11352,6 +12061,35 @@ export interface operations {
             header?: never;
             path: {
                 key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    signatures_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                signature: number;
             };
             cookie?: never;
         };
@@ -11835,6 +12573,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SystemDocket"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    team_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    team_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamShape"];
                 };
             };
             /** @description Refused */

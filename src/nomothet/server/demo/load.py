@@ -1,6 +1,7 @@
 """Loading the demo into an empty database, and what its team does once the passes are in."""
 
 import uuid
+from collections.abc import Callable
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -29,6 +30,8 @@ from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
+from nomothet.server.verdicts.commands import edit_verdict, reply, settle, sign
+from nomothet.server.verdicts.verdict import verdict_shape
 from nomothet.server.workloads.commands import add_workload
 from nomothet.server.workloads.models import Workload
 
@@ -145,9 +148,10 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 
 
 def _review(position: int, data: dict[str, Any]) -> None:
-    nested = ("column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat", "expect")
+    nested = (
+        "column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat", "expect", "verdict",
+    )  # fmt: skip
     plain = {key: value for key, value in data.items() if key not in nested}
-    plain["verdict"] = plain.get("verdict", "").strip()
     editor = User.objects.get(username=data["editor"])
     factors = [{"levels": [], **factor} for factor in data.get("factor", [])]
     review = Review.objects.create(
@@ -221,7 +225,10 @@ def _type(review: Review, data: dict[str, Any]) -> None:
 def _after(review: Review, after: dict[str, Any]) -> None:
     user = User.objects.get(username=after["by"])
     if after["act"] == "publish":
-        publish(user, review)
+        publish(user, review, after.get("note", ""))
+        return
+    if after["act"] in _CONCLUDING:
+        _CONCLUDING[after["act"]](user, review, after)
         return
     if after["act"] == "pin":
         said = next(one for one in findings(review).findings if after["says"] in one.sentence)
@@ -253,6 +260,31 @@ def _after(review: Review, after: dict[str, Any]) -> None:
     elif after["act"] == "look":
         for flag in _flags(review, test, column):
             look_at(user, test, column, flag, after["words"])
+
+
+def _write(user: User, review: Review, after: dict[str, Any]) -> None:
+    """A verdict; its configurations are named by their labels."""
+    labels = dict(review.columns.values_list("label", "pk"))
+    uses = [
+        {**use, "judged": [{**one, "column": labels[one["column"]]} for one in use.get("judged", [])]}
+        for use in after.get("use", [])
+    ]
+    edit_verdict(user, review, {"answer": after["answer"], "uses": uses})
+
+
+def _settle(user: User, review: Review, after: dict[str, Any]) -> None:
+    """An answer to the points of a kind that are open before publishing."""
+    for point in verdict_shape(review).points:
+        if after["says"] in point.words:
+            settle(user, review, point.key, after["how"], after["words"])
+
+
+_CONCLUDING: dict[str, Callable[[User, Review, dict[str, Any]], object]] = {
+    "write": _write,
+    "settle": _settle,
+    "reply": lambda user, review, after: reply(user, review, after["sentence"], after["kind"], after.get("words", "")),
+    "sign": lambda user, review, after: sign(user, review, after["as"]),
+}
 
 
 def _ladder(user: User, review: Review, after: dict[str, Any]) -> None:

@@ -114,7 +114,7 @@ class PinsView(APIView):
 class PinView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, pin: int) -> Response:
-        commands.unpin(signed_in(request), get_object_or_404(Pin, pk=pin))
+        commands.unpin(signed_in(request), get_object_or_404(Pin.objects.kept(), pk=pin))
         return Response(status=204)
 
 
@@ -123,7 +123,7 @@ class PinSeenView(APIView):
 
     @extend_schema(request=None, responses={204: None})
     def put(self, request: Request, pin: int) -> Response:
-        commands.seen(signed_in(request), get_object_or_404(Pin.objects.select_related("review"), pk=pin))
+        commands.seen(signed_in(request), get_object_or_404(Pin.objects.kept().select_related("review"), pk=pin))
         return Response(status=204)
 
 

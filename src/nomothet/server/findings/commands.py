@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from nomothet.server.docket.commands import MOST_AT_ONCE, ask_for_passes
 from nomothet.server.feed.commands import announce
@@ -79,7 +80,7 @@ def take_away(user: User, drawn: DrawnFinding) -> None:
     require(user, Act.EDIT_REVIEW)
     with transaction.atomic():
         review = drawn.review_id
-        Pin.objects.filter(review=review, key__endswith=f"~{drawn.pk}").delete()
+        Pin.objects.kept().filter(review=review, key__endswith=f"~{drawn.pk}").update(unpinned_at=timezone.now())
         drawn.delete()
         remember(user, "review", review, "finding taken away", {"finding": [drawn.kind, None]})
         announce("findings", review=review)
@@ -93,30 +94,35 @@ def pin(user: User, review: Review, key: str, note: str = "") -> Pin:
         raise unusable("There is no such finding any more; reload the sheet.", field="key")
     with transaction.atomic():
         Review.objects.select_for_update().get(pk=review.pk)
-        if review.pins.count() >= MOST_PINS:
+        if review.pins.kept().count() >= MOST_PINS:
             raise unusable(f"A review has {MOST_PINS} pins at most; unpin one first.")
-        last = review.pins.aggregate(Max("position"))["position__max"]
         said = what_it_says(found)
-        made, _ = Pin.objects.update_or_create(
-            review=review,
-            key=key,
-            defaults={"note": note.strip()},
-            create_defaults={
-                "note": note.strip(), "position": 0 if last is None else last + 1, "said": said, "seen": said,
-                "by": user,
-            },
-        )  # fmt: skip
+        anew = {"position": _after(review, "position"), "said": said, "seen": said, "by": user, "unpinned_at": None}
+        made = review.pins.filter(key=key).first()
+        if made is None:
+            made = Pin(review=review, key=key, number=_after(review, "number") or 1, **anew)
+        elif made.unpinned_at is not None:
+            for field, value in anew.items():
+                setattr(made, field, value)
+        made.note = note.strip()
+        made.save()
         announce("findings", review=review.pk)
     return made
+
+
+def _after(review: Review, field: str) -> int:
+    """One more than any pin of a review ever had."""
+    last = review.pins.aggregate(last=Max(field))["last"]
+    return 0 if last is None else int(last) + 1
 
 
 def unpin(user: User, found: Pin) -> None:
     """Take a pin off."""
     require(user, Act.EDIT_REVIEW)
     with transaction.atomic():
-        review = found.review_id
-        found.delete()
-        announce("findings", review=review)
+        found.unpinned_at = timezone.now()
+        found.save(update_fields=["unpinned_at"])
+        announce("findings", review=found.review_id)
 
 
 def order_pins(user: User, review: Review, order: list[int]) -> None:
@@ -124,7 +130,7 @@ def order_pins(user: User, review: Review, order: list[int]) -> None:
     require(user, Act.EDIT_REVIEW)
     with transaction.atomic():
         Review.objects.select_for_update().get(pk=review.pk)
-        own = set(review.pins.values_list("pk", flat=True))
+        own = set(review.pins.kept().values_list("pk", flat=True))
         if len(order) != len(own) or set(order) != own:
             raise conflict("The pins have changed meanwhile; reload and order them again. Nothing was changed.")
         for at, pk in enumerate(order):

@@ -56,6 +56,7 @@ class Draft:
     lines: Sequence[Sequence[str]] = ()
     acts: Sequence[ActShape] = ()
     expected: Sequence[ExpectedShape] = ()
+    enough: Sequence[int] = ()
     tests: Sequence[int] = field(default_factory=tuple)
 
 
@@ -95,6 +96,7 @@ def drawn_up(kind: Kind, found: Gathered, draft: Draft) -> Ranked:
         lines=lines,
         acts=list(draft.acts),
         expected=list(draft.expected),
+        enough=list(draft.enough),
         offers=list(kind.offers),
         drawn=None,
         drawn_by="",

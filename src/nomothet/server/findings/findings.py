@@ -57,7 +57,7 @@ def findings(review: Review) -> FindingsShape:
     shapes, computing = _proposed(review, state)
     for one in review.drawn_findings.select_related("by"):
         shapes = [*shapes, *of_drawn(review, state, one)]
-    pins = {pin.key: pin for pin in review.pins.select_related("by")}
+    pins = {pin.key: pin for pin in review.pins.kept().select_related("by")}
     shapes = [replace(one, pin=pin_shape(pins[one.key], one)) if one.key in pins else one for one in shapes]
     made = {one.key for one in shapes}
     gone = [GonePinShape(key, pin_shape(pin, None)) for key, pin in pins.items() if key not in made and not computing]
@@ -104,7 +104,7 @@ def pin_shape(pin: Pin, now: FindingShape | None) -> PinShape:
         changed = changed_words(pin.seen, None)
     elif what_it_says(now) != pin.seen:
         changed = changed_words(pin.seen, what_it_says(now))
-    return PinShape(pin.pk, pin.position, pin.note, pin.said["sentence"], pin.by.display_name, changed)
+    return PinShape(pin.pk, pin.position, pin.number, pin.note, pin.said["sentence"], pin.by.display_name, changed)
 
 
 def finding_of(review: Review, key: str, among: Sequence[FindingShape] | None = None) -> FindingShape | None:

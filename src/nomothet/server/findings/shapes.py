@@ -169,6 +169,8 @@ class PinShape:
 
     id: int
     position: int
+    # What a text names the finding by; it stays, however the pins are ordered.
+    number: int
     note: str
     said: str
     by: str
@@ -207,6 +209,8 @@ class FindingShape:
     lines: list[list[str]]
     acts: list[ActShape]
     expected: list[ExpectedShape]
+    # The configurations that it says are enough, or meet every target.
+    enough: list[int]
     # What "draw another" offers for it; and the finding that was drawn by somebody, with who did.
     offers: list[str]
     drawn: int | None

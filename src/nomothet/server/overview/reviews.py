@@ -10,6 +10,7 @@ from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Pass, kept_when
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
+from nomothet.server.verdicts.models import Verdict
 
 
 @dataclass(frozen=True)
@@ -19,6 +20,8 @@ class ReviewItem:
     id: int
     key: str
     question: str
+    # The answer in one sentence; empty until somebody has written it.
+    answer: str
     varies: str
     columns: list[str]
     tests: int
@@ -32,7 +35,7 @@ class ReviewItem:
 
 
 def reviews(archived: bool = False) -> list[ReviewItem]:
-    """All reviews; six queries whatever their number."""
+    """All reviews; seven queries whatever their number."""
     wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
     found = list(wanted if archived else wanted.filter(archived_at=None))
     counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
@@ -51,9 +54,11 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     records: dict[int, str] = {}
     for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
         records[review] = slug
+    answers = dict(Verdict.objects.values_list("review", "answer"))
     return [
         _item(
             review,
+            answers.get(review.pk, ""),
             counts[review.pk],
             passes.get(review.pk, {}),
             entries.get(review.pk, {}),
@@ -64,13 +69,14 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
 
 
 def _item(
-    review: Review, tests: int, passes: dict[str, Any], entries: dict[str, Any], record: str | None
+    review: Review, answer: str, tests: int, passes: dict[str, Any], entries: dict[str, Any], record: str | None
 ) -> ReviewItem:
     kept, owed, running = passes.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
     return ReviewItem(
         id=review.pk,
         key=review.key,
         question=review.question,
+        answer=answer,
         varies=", ".join(factor["name"] for factor in review.factors),
         columns=[column.label for column in review.columns.all()],
         tests=tests,

@@ -13,8 +13,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from nomothet.server.people.models import User
-from nomothet.server.people.permissions import Act, may
+from nomothet.server.people.commands import set_team
+from nomothet.server.people.models import Team, User
+from nomothet.server.people.permissions import Act, may, signed_in
 from nomothet.server.problems import Problem
 from nomothet.server.shapes import shape, shaped
 
@@ -35,6 +36,30 @@ def _session_of(user: object) -> SessionShape:
         return SessionShape(False, None, None, None, [])
     acts = [act.name.lower() for act in Act if may(user, act)]
     return SessionShape(True, user.username, user.display_name, user.role, acts)
+
+
+@dataclass(frozen=True)
+class TeamShape:
+    """What the team has agreed on."""
+
+    two_signatures: bool
+
+
+class TeamSerializer(serializers.Serializer[Any]):
+    two_signatures = serializers.BooleanField()
+
+
+class TeamView(APIView):
+    @extend_schema(responses=shape(TeamShape))
+    def get(self, request: Request) -> Response:
+        return shaped(TeamShape(Team.settings().two_signatures))
+
+    @extend_schema(request=TeamSerializer, responses=shape(TeamShape))
+    def put(self, request: Request) -> Response:
+        form = TeamSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        team = set_team(signed_in(request), **form.validated_data)
+        return shaped(TeamShape(team.two_signatures))
 
 
 class SignInSerializer(serializers.Serializer[Any]):

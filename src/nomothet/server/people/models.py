@@ -11,6 +11,16 @@ class Role(models.TextChoices):
     ADMIN = "admin"
 
 
+class Team(models.Model):
+    """What the team has agreed on; there is one row at most."""
+
+    two_signatures = models.BooleanField(default=False)
+
+    @classmethod
+    def settings(cls) -> "Team":
+        return cls.objects.first() or cls()
+
+
 class User(AbstractUser):
     """Somebody who signs in. Each role may do what the roles before it may."""
 

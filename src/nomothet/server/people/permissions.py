@@ -25,6 +25,8 @@ class Act(Enum):
     EDIT_WORKLOADS = (Role.EDITOR, "edit workloads")
     EDIT_REVIEW = (Role.EDITOR, "edit reviews")
     PUBLISH = (Role.EDITOR, "publish records")
+    SIGN = (Role.TESTER, "sign verdicts")
+    SET_TEAM = (Role.ADMIN, "change what the team has agreed on")
     MANAGE_BENCHES = (Role.ADMIN, "connect benches")
 
     @property

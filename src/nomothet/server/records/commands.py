@@ -5,14 +5,17 @@ from django.utils import timezone
 from django.utils.text import slugify
 
 from nomothet.server.feed.commands import announce
+from nomothet.server.findings.findings import findings
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
-from nomothet.server.problems import unusable
+from nomothet.server.problems import conflict, unusable
 from nomothet.server.records.content import record_content
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
+from nomothet.server.verdicts.verdict import verdict_shape
+from nomothet.words.lists import and_list
 
 _LONGEST = 60
 
@@ -29,13 +32,19 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         if edition > 1 and not change_note.strip():
             raise unusable("Say what changed since the last edition; readers will see it.")
         slug = _slug(locked, edition)
+        verdict = verdict_shape(locked)
+        if verdict.lacks:
+            raise conflict(
+                f"The team asks for two signatures before publishing; {and_list(verdict.lacks)} has not signed "
+                "what stands there now."
+            )
         record = Record.objects.create(
             review=locked,
             edition=edition,
             slug=slug,
             published_by=user,
             change_note=change_note.strip(),
-            content=record_content(locked, matrix(locked), user, timezone.now()),
+            content=record_content(locked, matrix(locked), verdict, findings(locked), user, timezone.now()),
         )
         record.passes.set(passes)
         announce("record", review=locked.pk, slug=slug)

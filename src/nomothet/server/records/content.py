@@ -10,25 +10,28 @@ from nomothet.core.quantities import text_of
 from nomothet.core.settings import setting_of
 from nomothet.formats.output import OUTPUT
 from nomothet.formats.words import GRADES, OUTCOMES
-from nomothet.server.analysis.models import Analysis
+from nomothet.server.analysis.models import Analysis, Hypothesis
 from nomothet.server.analysis.sensor_doubts import doubts_of
 from nomothet.server.evidence.cell import CaptureShape
 from nomothet.server.evidence.picture_pairs import PicturePairShape, picture_pairs
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
+from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.ladders.queries import LadderShape, ladders
 from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
+from nomothet.server.records.frozen_verdict import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.shapes import plain
 from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
+from nomothet.server.verdicts.verdict import VerdictShape
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 5
+FORMAT = 6
 
 
 @dataclass(frozen=True)
@@ -99,12 +102,25 @@ class RecordConfiguration:
 
 
 @dataclass(frozen=True)
+class RecordHypothesis:
+    """A possible explanation with what came of it."""
+
+    words: str
+    status: str
+    grounds: str
+
+
+@dataclass(frozen=True)
 class RecordContent:
     """A published state of a review. Nothing in it changes after publishing."""
 
     format: int
     review: ReviewShape
     matrix: MatrixShape
+    verdict: RecordVerdict
+    # What the verdict names, and what else is pinned; with charts and tables.
+    findings: list[NumberedFinding]
+    hypotheses: list[RecordHypothesis]
     configurations: list[RecordConfiguration]
     passes: list[RecordPass]
     # The most demanding settings that meet the targets, by ladder and configuration.
@@ -117,14 +133,22 @@ class RecordContent:
     published_at: datetime
 
 
-def record_content(review: Review, matrix: MatrixShape, user: User, now: datetime) -> dict[str, Any]:
+def record_content(
+    review: Review, matrix: MatrixShape, verdict: VerdictShape, found: FindingsShape, user: User, now: datetime
+) -> dict[str, Any]:
     """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download."""
     passes = _passes(review)
+    concluded, numbered = frozen(verdict, found)
     content = RecordContent(
         format=FORMAT,
         review=review_shape(review),
         # What was paid for parts is for the team.
         matrix=replace(matrix, economy=[], prices={}),
+        verdict=concluded,
+        findings=numbered,
+        hypotheses=[
+            RecordHypothesis(one.words, one.status, one.grounds) for one in Hypothesis.objects.filter(review=review)
+        ],
         configurations=_configurations(review),
         passes=passes,
         ladders=ladders(review, matrix),

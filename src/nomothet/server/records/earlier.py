@@ -13,6 +13,7 @@ from nomothet.words.numbers import figure, signed
 Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
 _WITHOUT_LADDERS = 4
+_WITHOUT_FINDINGS = 5
 # What earlier records say nothing of.
 _UNSTATED: Data = {"ladders": [], "picture_pairs": []}
 # What passes of earlier records say nothing of.
@@ -25,10 +26,13 @@ def readable(content: Data) -> Data:
     The first format told differences so that better was above 0; they become the plain change of the value. What it
     did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
     and the third knew neither first runs nor who helped. The fourth had neither ladders nor pictures beside
-    each other.
+    each other, the fifth a verdict of plain text, and no findings.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
+        return content
+    content = {**content, "verdict": _verdict(content["review"].get("verdict", "")), "findings": [], "hypotheses": []}
+    if kept == _WITHOUT_FINDINGS:
         return content
     if kept == _WITHOUT_LADDERS:
         return {**content, **_UNSTATED}
@@ -63,6 +67,20 @@ def readable(content: Data) -> Data:
             "totals": {"first": 0, **matrix.get("totals", {})},
         },
     }
+
+
+def _verdict(text: str) -> Data:
+    """A verdict that was one text."""
+    paragraphs = [[{"text": one.strip(), "finding": 0}] for one in text.split("\n\n") if one.strip()]
+    whole = {
+        "name": "",
+        "outcome": "",
+        "judged": [],
+        "conditions": {"settings": "", "room": "", "workload": "", "basis": ""},
+        "prices": [],
+        "paragraphs": paragraphs,
+    }
+    return {"answer": "", "uses": [whole] if paragraphs else [], "signatures": [], "points": [], "checked": {}}
 
 
 def _pass(one: Data) -> Data:

@@ -10,7 +10,7 @@ from nomothet.server.workloads.models import Workload
 
 
 class Review(models.Model):
-    """A question with its plan and verdict. `version` rises with every edit and is the entity tag."""
+    """A question with its plan. `version` rises with every edit and is the entity tag."""
 
     key = models.SlugField(unique=True)
     question = models.CharField(max_length=300)
@@ -51,7 +51,6 @@ class Review(models.Model):
     passes_per_test = models.PositiveSmallIntegerField(
         default=3, validators=[MinValueValidator(1), MaxValueValidator(50)]
     )
-    verdict = models.TextField(blank=True)
     editor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="reviews")
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)

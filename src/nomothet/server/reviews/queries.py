@@ -96,7 +96,6 @@ class ReviewShape:
     low_definition: str
     target_fps: float | None
     passes_per_test: int
-    verdict: str
     decision: str
     constraints: str
     disclosure: str
@@ -159,7 +158,6 @@ def review_shape(review: Review) -> ReviewShape:
         low_definition=review.low_definition,
         target_fps=review.target_fps,
         passes_per_test=review.passes_per_test,
-        verdict=review.verdict,
         decision=review.decision,
         constraints=review.constraints,
         disclosure=review.disclosure,

@@ -96,6 +96,7 @@ def _of(kind: Kind, found: Gathered, one: _Swept, all_of_them: Sequence[_Swept],
             undecided=not known,
             told=enough.label,
             verdict="enough",
+            enough=[enough.pk],
             curves=_curves(found, one, all_of_them),
             heads=[
                 "level", metric_of_row(row), "over the level before", "for each unit", "for each 100 €",

@@ -48,6 +48,7 @@ def make(kind: Kind, found: Gathered) -> list[Ranked]:
             sure=sure,
             told=f"{len(meets)} of {len(columns)}",
             verdict="met",
+            enough=[one.pk for one in meeting],
             compares=False,
             margin=False,
             heads=["test and metric", *(one.label for one in columns)],

@@ -22,7 +22,7 @@ BRIEF = (
     "target_no_failure", "single", "expected_effect", "returns_to_baseline",
     "asks_price", "passes_per_test",
 )  # fmt: skip
-EDITABLE = (*BRIEF, "expectations", "verdict")
+EDITABLE = (*BRIEF, "expectations")
 
 
 # What counts as having said what is expected.

@@ -1,0 +1,1 @@
+"""What the editor concludes, held against the data, until it is signed and goes out."""

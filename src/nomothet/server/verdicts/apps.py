@@ -1,0 +1,8 @@
+"""The verdicts app."""
+
+from django.apps import AppConfig
+
+
+class VerdictsConfig(AppConfig):
+    name = "nomothet.server.verdicts"
+    label = "verdicts"
