@@ -47,7 +47,7 @@ _LOOSELY_MANY = 0.02
 
 @dataclass(frozen=True)
 class Amount:
-    """A relative amount: a change in %, a share that remains in %, or a multiple; `spare` is how loosely it is meant."""
+    """A relative amount: a change or a share in %, or a multiple; `spare` is how loosely it is meant."""
 
     kind: Kind
     low: float

@@ -24,6 +24,7 @@ export type HandRun = Shapes["HandRun"];
 export type BenchGlance = Shapes["BenchGlance"];
 export type LiveShape = Shapes["LiveShape"];
 export type PlanShape = Shapes["PlanShape"];
+export type VerdictShape = Shapes["VerdictShape"];
 
 /** A refusal of the server (RFC 9457). */
 export class Problem extends Error {

@@ -132,6 +132,26 @@ export const findingsQuery = (review: number) =>
     refetchInterval: (query) => (query.state.data?.computing ? 3000 : false),
   });
 
+/** The verdict with all that is checked of it. */
+export const verdictQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["verdict", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/verdict", { params: { path: { review } } })),
+    placeholderData: (before) => before,
+  });
+
+export const revisionsQuery = (review: number, before?: number, after?: number) =>
+  queryOptions({
+    queryKey: ["verdict", review, "revisions", before ?? 0, after ?? 0],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/reviews/{review}/verdict/revisions", {
+          params: { path: { review }, query: { ...(before ? { before } : {}), ...(after ? { after } : {}) } },
+        }),
+      ),
+  });
+
 export const laddersQuery = (review: number) =>
   queryOptions({
     queryKey: ["ladders", review],

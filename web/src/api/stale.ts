@@ -46,7 +46,8 @@ export const STALE = {
     "ladders",
     "findings",
   ],
-  findings: ["findings"],
+  findings: ["findings", "verdict"],
+  verdict: ["verdict", "reviews", "history"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [
@@ -69,10 +70,11 @@ export const STALE = {
     "ladders",
     "pictures",
     "findings",
+    "verdict",
   ],
   record: ["review", "reviews", "record"],
-  looks: ["matrix", "cell", "completeness", "findings"],
-  hypotheses: ["hypotheses", "completeness"],
+  looks: ["matrix", "cell", "completeness", "findings", "verdict"],
+  hypotheses: ["hypotheses", "completeness", "verdict"],
   imports: ["imports", "matrix", "docket", "system-docket", "reviews", "review"],
   column_maps: ["column-maps"],
   systems: [
@@ -121,6 +123,7 @@ const OF_A_REVIEW: ReadonlySet<string> = new Set([
   "ladders",
   "pictures",
   "findings",
+  "verdict",
 ]);
 
 export function isKind(kind: string): kind is ChangeKind {

@@ -8,6 +8,7 @@ import { limits } from "../sheets/matrix/lenses/limits";
 import { versus } from "../sheets/matrix/lenses/versus";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
+import { Concluded } from "./record/Concluded";
 import { Captures } from "./record/Captures";
 import { Configurations } from "./record/Configurations";
 import { Reservations } from "./record/Reservations";
@@ -43,15 +44,7 @@ export function RecordPage() {
             {content.published_by}
             {change_note && ` · changed: ${change_note}`}
           </p>
-          {review.verdict && (
-            <section className="mt-6 max-w-[720px]" aria-label="Verdict">
-              {review.verdict.split(/\n\n+/).map((paragraph) => (
-                <p key={paragraph} className="mb-3 font-serif text-[18px]">
-                  {paragraph}
-                </p>
-              ))}
-            </section>
-          )}
+          <Concluded content={content} />
           <Section title="Against the baseline">
             <Results lens={versus} />
             <versus.Foot />

@@ -24,7 +24,6 @@ const WORDS: Partial<Record<keyof ReviewShape, string>> = {
   margin: "Margin",
   low_definition: "Low",
   passes_per_test: "Passes per test",
-  verdict: "Verdict",
 };
 
 /** A form that edits a review. */

@@ -1,165 +1,119 @@
-import { useState, type FormEvent } from "react";
-import { useQueryClient } from "@tanstack/react-query";
-import { publish } from "../api/acts";
-import { keys } from "../api/queries";
-import { Button } from "../design/Button";
-import { Dialog } from "../design/Dialog";
-import { Field } from "../design/Field";
-import { When } from "../design/When";
-import { Expectations } from "./brief/Expectations";
-import { EditForm } from "./EditForm";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { findingsQuery, hypothesesQuery, verdictQuery } from "../api/queries";
 import { useReview } from "../api/review";
 import { useMay } from "../api/session";
+import { Button } from "../design/Button";
+import { When } from "../design/When";
+import { Failed, Loading } from "../shell/States";
+import { Expectations } from "./brief/Expectations";
+import type { Finding } from "./findings/listed";
+import { AnswerLine } from "./verdict/AnswerLine";
+import { Editions } from "./verdict/Editions";
+import { EditUse } from "./verdict/EditUse";
+import { OpenPoints } from "./verdict/OpenPoints";
+import { PinnedList } from "./verdict/PinnedList";
+import { Revisions } from "./verdict/Revisions";
+import { Signatures } from "./verdict/Signatures";
+import { UseSection } from "./verdict/UseSection";
+import { usesIn, type Use } from "./verdict/verdict";
 
-/** The editor's conclusion, and the records published from it. */
+const EMPTY: Omit<Use, "key"> = {
+  name: "",
+  outcome: "",
+  judged: [],
+  conditions: { settings: "", room: "", workload: "", basis: "" },
+  text: "",
+};
+
+/** What the editor concludes, sentence by sentence held against the data; what is open, who signed, what went out. */
 export function Verdict() {
-  const may = useMay();
   const review = useReview();
-  const [editing, setEditing] = useState(false);
-  const [publishing, setPublishing] = useState(false);
+  const may = useMay();
+  const query = useQuery(verdictQuery(review.id));
+  const findings = useQuery(findingsQuery(review.id));
+  const hypotheses = useQuery(hypothesesQuery(review.id));
+  const [adding, setAdding] = useState<Use | null>(null);
+  const [comparing, setComparing] = useState(false);
+  if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
+  if (!query.data) return <Loading what="Holding the text against the data" />;
+  const verdict = query.data;
+  const all = findings.data?.findings ?? [];
+  const byKey = new Map<string, Finding>(all.map((one) => [one.key, one]));
+  const byNumber = new Map<number, Finding>(all.flatMap((one) => (one.pin ? [[one.pin.number, one]] : [])));
+  const explained = hypotheses.data ?? [];
   return (
-    <main className="grid gap-8 p-5 lg:grid-cols-[1fr_360px]">
-      <section aria-label="Verdict" className="max-w-[720px]">
-        {editing ? (
-          <EditVerdict onClose={() => setEditing(false)} />
-        ) : (
-          <>
-            {review.verdict ? (
-              review.verdict.split(/\n\n+/).map((paragraph) => (
-                <p key={paragraph} className="mb-3 font-serif text-lead">
-                  {paragraph}
-                </p>
-              ))
-            ) : (
-              <p className="mb-3 font-serif text-lead text-quiet">
-                No verdict yet. It can wait until the passes are in.
-              </p>
-            )}
-            {may("edit_review") && (
-              <Button onClick={() => setEditing(true)}>
-                {review.verdict ? "Edit the verdict" : "Write the verdict"}
-              </Button>
-            )}
-          </>
+    <main className="grid gap-x-7 gap-y-6 p-5 lg:grid-cols-[minmax(0,1fr)_322px]">
+      <div className="min-w-0">
+        <AnswerLine verdict={verdict} findings={byNumber} byKey={byKey} />
+        {usesIn(verdict).map((use) => (
+          <UseSection key={use.key} use={use} verdict={verdict} findings={byNumber} byKey={byKey} />
+        ))}
+        {adding && (
+          <section className="border-t-2 border-ink pt-2.5 pb-3" aria-label="A new use">
+            <EditUse use={adding} verdict={verdict} byKey={byKey} onClose={() => setAdding(null)} />
+          </section>
         )}
-      </section>
-      <aside className="border-l-2 border-ink pl-6">
-        {review.expectations.length > 0 && (
-          <>
-            <h2 className="mb-2 font-serif text-lead font-semibold">Expected</h2>
-            <Expectations />
-          </>
+        {!verdict.uses.length && !adding && (
+          <p className="border-t-2 border-ink pt-3 text-note text-quiet">
+            Then by use: for whom, which configurations are advised and which are not, and why. A negative
+            verdict and “cannot be told” are answers too.
+          </p>
         )}
-        <h2 className="mb-2 font-serif text-lead font-semibold">Records</h2>
-        <p className="mb-3 text-note text-quiet">
-          A record is a public page, frozen as the review stands at that moment. Anybody with its address can
-          read it.
+        <p className="mt-3 flex flex-wrap items-baseline gap-3 print:hidden">
+          {may("edit_review") && !adding && (
+            <Button onClick={() => setAdding({ key: newKey(), ...EMPTY })}>
+              {verdict.uses.length ? "Another use" : "Write the verdict"}
+            </Button>
+          )}
+          {verdict.revisions > 1 && (
+            <Button kind="link" className="text-note" onClick={() => setComparing(true)}>
+              Earlier versions
+            </Button>
+          )}
+          <span className="text-small text-quiet">
+            {verdict.edited_at && (
+              <>
+                last written{verdict.edited_by && ` by ${verdict.edited_by}`} <When at={verdict.edited_at} />{" "}
+                ·{" "}
+              </>
+            )}
+            figures that come from a finding follow it until it is published. The check reads words and
+            numbers; it is a help, and blocks nothing.
+          </span>
         </p>
-        {review.records.length > 0 && (
-          <ul className="mb-4 border-t border-line">
-            {review.records.map((record) => (
-              <li key={record.slug} className="border-b border-line py-2 text-note">
-                <a href={`/records/${record.slug}`} className="font-semibold underline">
-                  Edition {record.edition}
-                </a>{" "}
-                by {record.published_by}, <When at={record.published_at} />
-                {record.change_note && <p className="text-quiet">{record.change_note}</p>}
-              </li>
-            ))}
-          </ul>
+        {explained.length > 0 && (
+          <section aria-label="Explanations" className="mt-5">
+            <h2 className="border-b border-line pb-1.5 text-body font-semibold">Explanations</h2>
+            <ul className="text-note">
+              {explained.map((one) => (
+                <li key={one.id} className="border-b border-line py-1.5">
+                  <span className={one.status === "refuted" ? "line-through" : ""}>{one.words}</span>:{" "}
+                  <strong>{one.status}</strong>
+                  {one.grounds && <span className="text-quiet"> · {one.grounds}</span>}
+                </li>
+              ))}
+            </ul>
+          </section>
         )}
-        {may("publish") ? (
-          <Button kind="strong" onClick={() => setPublishing(true)}>
-            {review.records.length ? "Publish a new edition" : "Publish"}
-          </Button>
-        ) : (
-          <p className="text-note text-quiet">An editor publishes.</p>
+      </div>
+      <aside className="border-ink lg:border-l-2 lg:pl-5">
+        <PinnedList findings={all} />
+        {review.expectations.length > 0 && (
+          <section aria-label="Expected" className="mt-5">
+            <h2 className="mb-1 border-b border-line pb-1.5 text-body font-semibold">Expected</h2>
+            <Expectations />
+          </section>
         )}
+        <OpenPoints verdict={verdict} />
+        <Signatures verdict={verdict} />
+        <Editions verdict={verdict} />
       </aside>
-      {publishing && <Publish onClose={() => setPublishing(false)} />}
+      {comparing && <Revisions onClose={() => setComparing(false)} />}
     </main>
   );
 }
 
-function EditVerdict({ onClose }: { onClose: () => void }) {
-  const review = useReview();
-  const [began] = useState(review);
-  return (
-    <EditForm
-      began={began}
-      label="Edit the verdict"
-      changesOf={(form) => ({ verdict: String(form.get("verdict")) })}
-      onClose={onClose}
-    >
-      <Field label="Verdict" hint="An empty line begins a new paragraph.">
-        <textarea name="verdict" rows={12} defaultValue={began.verdict} autoFocus />
-      </Field>
-    </EditForm>
-  );
-}
-
-function Publish({ onClose }: { onClose: () => void }) {
-  const review = useReview();
-  const client = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const [busy, setBusy] = useState(false);
-  const [slug, setSlug] = useState("");
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const note = String(new FormData(event.currentTarget).get("note") ?? "");
-    setBusy(true);
-    setProblem("");
-    try {
-      const record = await publish(review.id, note);
-      setSlug(record.slug);
-      void client.invalidateQueries({ queryKey: keys.review(review.id) });
-      void client.invalidateQueries({ queryKey: keys.reviews });
-    } catch (error) {
-      setProblem((error as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
-  if (slug) {
-    return (
-      <Dialog open onClose={onClose} title="Published">
-        <p>
-          The record is at{" "}
-          <a className="underline" href={`/records/${slug}`}>
-            {`${window.location.origin}/records/${slug}`}
-          </a>
-          .
-        </p>
-        <Button kind="strong" className="mt-4" onClick={onClose}>
-          Close
-        </Button>
-      </Dialog>
-    );
-  }
-  return (
-    <Dialog open onClose={onClose} title={`Publish edition ${(review.records[0]?.edition ?? 0) + 1}`}>
-      <form onSubmit={(event) => void submit(event)}>
-        <p className="mb-3">
-          The question, the configurations, all figures and captures become readable for everybody who has the
-          address. A record stays as it is; a correction is a new edition.
-        </p>
-        {review.records.length > 0 && (
-          <Field label="What changed since the last edition" hint="Readers will see it.">
-            <input name="note" required maxLength={300} />
-          </Field>
-        )}
-        {problem && (
-          <p role="alert" className="mb-3 text-note text-mark">
-            {problem}
-          </p>
-        )}
-        <div className="flex gap-3">
-          <Button kind="strong" type="submit" disabled={busy}>
-            {busy ? "Publishing …" : "Publish"}
-          </Button>
-          <Button onClick={onClose}>Not now</Button>
-        </div>
-      </form>
-    </Dialog>
-  );
+function newKey(): string {
+  return `use-${Math.random().toString(16).slice(2, 10)}`;
 }

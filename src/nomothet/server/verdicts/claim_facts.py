@@ -14,7 +14,7 @@ from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.matrix.row_shapes import CellShape, ComparisonShape, RowShape
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.queries import ReviewShape
-from nomothet.server.systems.models import System
+from nomothet.server.systems.models import Observation, System
 from nomothet.server.workloads.models import Workload
 
 _ROLES_BY_UNIT = {
@@ -22,7 +22,7 @@ _ROLES_BY_UNIT = {
     "min": "time", "ms": "time",
 }  # fmt: skip
 # Findings that compare what the matrix compares; of others their own words speak.
-_COMPARING = ("versus", "pacing", "open", "sweep", "energy", "grid", "chain")
+_COMPARING = ("versus", "lows", "open", "sweep")
 # What people call what held a rate back.
 _CAUSES: Mapping[str, tuple[str, ...]] = {
     "temperature": ("temperature", "heat", "hot", "warm", "thermal", "clock"),
@@ -229,12 +229,21 @@ def _factor_levels(sources: Sources) -> list[Level]:
         spec = setting_of(factor.aspects[0]).spec
         numbers = [
             float(value)
-            for column in sources.shape.columns
-            if isinstance(value := column.settings.get(factor.aspects[0]), int | float) and not isinstance(value, bool)
+            for value in [
+                *(column.settings.get(factor.aspects[0]) for column in sources.shape.columns),
+                *_observed(sources.review, factor.aspects[0]),
+            ]
+            if isinstance(value, int | float) and not isinstance(value, bool)
         ]
         if numbers and spec.unit:
             made.append(Level(factor.name, spec.unit, tuple(numbers)))
     return made
+
+
+def _observed(review: Review, aspect: str) -> list[object]:
+    """What was read off the machines, where that is another number than was set."""
+    found = Observation.objects.filter(configuration__column__review=review, key=aspect)
+    return list(found.values_list("value", flat=True).distinct())
 
 
 def _test_levels(tests: Sequence[Test]) -> list[Level]:

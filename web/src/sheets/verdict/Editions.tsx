@@ -1,0 +1,129 @@
+import { useState, type FormEvent } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { publish } from "../../api/acts";
+import type { VerdictShape } from "../../api/client";
+import { keys } from "../../api/queries";
+import { useReview } from "../../api/review";
+import { useMay } from "../../api/session";
+import { Button } from "../../design/Button";
+import { Dialog } from "../../design/Dialog";
+import { Field } from "../../design/Field";
+import { When } from "../../design/When";
+import { count } from "../../marks/words";
+
+/** The records that were published, and publishing the next one. */
+export function Editions({ verdict }: { verdict: VerdictShape }) {
+  const review = useReview();
+  const may = useMay();
+  const [publishing, setPublishing] = useState(false);
+  const next = (review.records[0]?.edition ?? 0) + 1;
+  return (
+    <section aria-label="Records" className="mt-5">
+      <h2 className="border-b border-line pb-1.5 text-body font-semibold">Records</h2>
+      <ul>
+        {review.records.map((record) => (
+          <li key={record.slug} className="border-b border-line py-1.5 text-note">
+            <a href={`/records/${record.slug}`} className="font-semibold underline">
+              Edition {record.edition}
+            </a>{" "}
+            by {record.published_by}, <When at={record.published_at} />
+            {record.change_note && <p className="text-quiet">{record.change_note}</p>}
+          </li>
+        ))}
+      </ul>
+      <p className="py-1.5 text-note text-quiet">
+        A record is a public page, frozen as the review stands. Anybody with its address can read it.
+      </p>
+      {may("publish") ? (
+        <Button kind="strong" disabled={verdict.lacks.length > 0} onClick={() => setPublishing(true)}>
+          Publish edition {next}
+        </Button>
+      ) : (
+        <p className="text-note text-quiet">An editor publishes.</p>
+      )}
+      {publishing && <Publish verdict={verdict} edition={next} onClose={() => setPublishing(false)} />}
+    </section>
+  );
+}
+
+interface Props {
+  verdict: VerdictShape;
+  edition: number;
+  onClose: () => void;
+}
+
+function Publish({ verdict, edition, onClose }: Props) {
+  const review = useReview();
+  const client = useQueryClient();
+  const [problem, setProblem] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [slug, setSlug] = useState("");
+  const open = verdict.points.filter((one) => !one.answer).length;
+  const signed = verdict.signatures.filter((one) => one.stands);
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const note = String(new FormData(event.currentTarget).get("note") ?? "");
+    setBusy(true);
+    setProblem("");
+    try {
+      const record = await publish(review.id, note);
+      setSlug(record.slug);
+      void client.invalidateQueries({ queryKey: keys.review(review.id) });
+      void client.invalidateQueries({ queryKey: keys.reviews });
+    } catch (error) {
+      setProblem((error as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  if (slug) {
+    return (
+      <Dialog open onClose={onClose} title="Published">
+        <p>
+          The record is at{" "}
+          <a className="underline" href={`/records/${slug}`}>
+            {`${window.location.origin}/records/${slug}`}
+          </a>
+          .
+        </p>
+        <Button kind="strong" className="mt-4" onClick={onClose}>
+          Close
+        </Button>
+      </Dialog>
+    );
+  }
+  return (
+    <Dialog open onClose={onClose} title={`Publish edition ${edition}`}>
+      <form onSubmit={(event) => void submit(event)}>
+        <p className="mb-3">
+          The question, the verdict, the configurations, all figures and captures become readable for
+          everybody who has the address. A record stays as it is; a correction is a new edition.
+        </p>
+        <p className="mb-3 text-note">
+          {signed.length
+            ? `Signed by ${signed.map((one) => `${one.by} (${one.role})`).join(" and ")}.`
+            : "Nobody has signed it; the record says so."}{" "}
+          {open
+            ? `${count(open, "point")} still open; the record lists ${open === 1 ? "it" : "them"} as open.`
+            : "Nothing is open."}
+        </p>
+        {edition > 1 && (
+          <Field label="What changed since the last edition" hint="Readers will see it.">
+            <input name="note" required maxLength={300} autoComplete="off" />
+          </Field>
+        )}
+        {problem && (
+          <p role="alert" className="mb-3 text-note text-mark">
+            {problem}
+          </p>
+        )}
+        <div className="flex gap-3">
+          <Button kind="strong" type="submit" disabled={busy}>
+            {busy ? "Publishing …" : "Publish"}
+          </Button>
+          <Button onClick={onClose}>Not now</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
