@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "nomothet.server.ladders",
     "nomothet.server.findings",
     "nomothet.server.verdicts",
+    "nomothet.server.talk",
     "nomothet.server.records",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.

@@ -38,6 +38,7 @@ from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
+from nomothet.server.talk import api as talk
 from nomothet.server.verdicts import api as verdicts
 from nomothet.server.workloads import api as workloads
 
@@ -175,6 +176,12 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/drawn-findings/<int:drawn>", findings.DrawnFindingView.as_view()),
     path("api/pins/<int:pin>", findings.PinView.as_view()),
     path("api/pins/<int:pin>/seen", findings.PinSeenView.as_view()),
+    path("api/reviews/<int:review>/talk", talk.TalkView.as_view()),
+    path("api/reviews/<int:review>/talk/seen", talk.TalkSeenView.as_view()),
+    path("api/reviews/<int:review>/looking", talk.LookingView.as_view()),
+    path("api/comments/<int:comment>", talk.CommentView.as_view()),
+    path("api/comments/<int:comment>/closed", talk.ThreadClosedView.as_view()),
+    path("api/inbox", talk.InboxView.as_view()),
     path("api/team", TeamView.as_view()),
     path("api/reviews/<int:review>/verdict", verdicts.VerdictView.as_view()),
     path("api/reviews/<int:review>/verdict/check", verdicts.VerdictCheckView.as_view()),

@@ -132,6 +132,17 @@ export const findingsQuery = (review: number) =>
     refetchInterval: (query) => (query.state.data?.computing ? 3000 : false),
   });
 
+export const talkQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["talk", review],
+    queryFn: async () => body(await api.GET("/api/reviews/{review}/talk", { params: { path: { review } } })),
+  });
+
+export const inboxQuery = queryOptions({
+  queryKey: ["inbox"],
+  queryFn: async () => body(await api.GET("/api/inbox")),
+});
+
 /** The verdict with all that is checked of it. */
 export const verdictQuery = (review: number) =>
   queryOptions({

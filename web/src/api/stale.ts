@@ -48,6 +48,7 @@ export const STALE = {
   ],
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
+  talk: ["talk", "inbox"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [
@@ -124,6 +125,7 @@ const OF_A_REVIEW: ReadonlySet<string> = new Set([
   "pictures",
   "findings",
   "verdict",
+  "talk",
 ]);
 
 export function isKind(kind: string): kind is ChangeKind {

@@ -251,6 +251,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comments/{comment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["comments_partial_update"];
+        trace?: never;
+    };
+    "/api/comments/{comment}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["comments_closed_update"];
+        post?: never;
+        delete: operations["comments_closed_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/configurations/{configuration}": {
         parameters: {
             query?: never;
@@ -590,6 +622,22 @@ export interface paths {
         put?: never;
         /** @description Put the test that would decide on the docket. */
         post: operations["hypotheses_docket_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["inbox_retrieve"];
+        put: operations["inbox_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1693,6 +1741,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/looking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Says that one looks at a sheet just now; the answer is who else does. */
+        put: operations["reviews_looking_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/matrix": {
         parameters: {
             query?: never;
@@ -1898,6 +1963,38 @@ export interface paths {
         };
         get: operations["reviews_specified_list"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/talk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_talk_retrieve"];
+        put?: never;
+        post: operations["reviews_talk_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/talk/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["reviews_talk_seen_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2624,6 +2721,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `review` - review
+         *     * `cell` - cell
+         *     * `pass` - pass
+         *     * `finding` - finding
+         *     * `sentence` - sentence
+         * @enum {string}
+         */
+        AboutEnum: "review" | "cell" | "pass" | "finding" | "sentence";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ActShape: {
             kind: string;
@@ -3099,6 +3205,30 @@ export interface components {
             /** Format: double */
             cool_s?: number | null;
             files?: string[];
+        };
+        CommentRequest: {
+            text: string;
+            thread?: number | null;
+            /** @default review */
+            about: components["schemas"]["AboutEnum"];
+            test?: number | null;
+            column?: number | null;
+            /** Format: uuid */
+            owner?: string | null;
+            /** @default  */
+            key: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CommentShape: {
+            id: number;
+            text: string;
+            by: string;
+            username: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            edited_at: string | null;
+            unread: boolean;
         };
         ComparableRequest: {
             version: string;
@@ -3967,6 +4097,11 @@ export interface components {
             updated: number;
             unchanged: number;
         };
+        /** @description InboxShape(unread: int, notices: list[nomothet.server.talk.queries.NoticeShape]) */
+        InboxShape: {
+            unread: number;
+            notices: components["schemas"]["NoticeShape"][];
+        };
         /**
          * @description * `` -
          *     * `processor` - processor
@@ -4186,6 +4321,15 @@ export interface components {
             asks_method: boolean;
             error: string;
             landings: components["schemas"]["LandingShape"][];
+        };
+        LookingRequest: {
+            sheet: components["schemas"]["SheetEnum"];
+        };
+        /** @description LookingShape(username: str, display_name: str, sheet: str) */
+        LookingShape: {
+            username: string;
+            display_name: string;
+            sheet: string;
         };
         /**
          * @description * `slowest_mean` - mean of the slowest frames
@@ -4485,6 +4629,24 @@ export interface components {
             spread: number | null;
             /** Format: double */
             df: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        NoticeShape: {
+            id: number;
+            review: number;
+            question: string;
+            thread: number;
+            about: string;
+            words: string;
+            text: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            named: boolean;
+            read: boolean;
+        };
+        NoticesReadRequest: {
+            notices?: number[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         NumberedFinding: {
@@ -4851,6 +5013,9 @@ export interface components {
             note?: string;
             step?: number | null;
         };
+        PatchedCommentTextRequest: {
+            text?: string;
+        };
         PatchedHypothesisRequest: {
             words?: string;
             /** @default open */
@@ -4964,6 +5129,11 @@ export interface components {
             comparable?: components["schemas"]["ComparableRequest"][];
             checks?: components["schemas"]["CheckRequest"][];
             first_run_apart?: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PersonShape: {
+            username: string;
+            display_name: string;
         };
         /** @description A phase of a soak, on the clock of the pass. */
         PhaseRequest: {
@@ -5673,6 +5843,9 @@ export interface components {
             done: boolean;
             fits: components["schemas"]["UseFitShape"][];
         };
+        SeenRequest: {
+            upto: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Segment: {
             text: string;
@@ -5743,6 +5916,14 @@ export interface components {
             share: number;
             evidence: string;
         };
+        /**
+         * @description * `brief` - brief
+         *     * `matrix` - matrix
+         *     * `findings` - findings
+         *     * `verdict` - verdict
+         * @enum {string}
+         */
+        SheetEnum: "brief" | "matrix" | "findings" | "verdict";
         ShownRequest: {
             tests: number[];
             add?: string[];
@@ -5995,6 +6176,14 @@ export interface components {
             /** Format: double */
             evenness: number | null;
         };
+        /** @description Everything that was said of a review; `people` are those who can be named. */
+        TalkShape: {
+            threads: components["schemas"]["ThreadShape"][];
+            open: number;
+            unread: number;
+            last: number;
+            people: components["schemas"]["PersonShape"][];
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TargetShape: {
             code: string;
@@ -6049,6 +6238,21 @@ export interface components {
         TestTableShape: {
             tests: components["schemas"]["TableTestShape"][];
             stored: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ThreadShape: {
+            id: number;
+            about: string;
+            words: string;
+            test: number | null;
+            column: number | null;
+            owner: string | null;
+            key: string;
+            gone: boolean;
+            closed_by: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            comments: components["schemas"]["CommentShape"][];
         };
         TickRequest: {
             key: string;
@@ -6945,6 +7149,98 @@ export interface operations {
             };
         };
     };
+    comments_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCommentTextRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    comments_closed_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    comments_closed_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     configurations_destroy: {
         parameters: {
             query?: never;
@@ -7777,6 +8073,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    inbox_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    inbox_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NoticesReadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -10619,6 +10975,40 @@ export interface operations {
             };
         };
     };
+    reviews_looking_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookingShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_matrix_retrieve: {
         parameters: {
             query?: {
@@ -11156,6 +11546,103 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SpecifiedShape"][];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_talk_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_talk_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_talk_seen_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

@@ -1,9 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy } from "react";
-import { NavLink, Navigate, useParams } from "react-router";
-import { reviewQuery } from "../api/queries";
+import { lazy, useMemo, useState, type ReactNode } from "react";
+import { NavLink, Navigate, useParams, useSearchParams } from "react-router";
+import { reviewQuery, talkQuery } from "../api/queries";
 import { ReviewProvider, useReview } from "../api/review";
+import { Button } from "../design/Button";
+import { useKeys } from "../shell/keys";
 import { Failed, Loading } from "../shell/States";
+import { TalkingProvider, useTalking, type Talking, type Thing } from "../talk/talking";
+import { Talk } from "../talk/Talk";
+import { useLooking } from "../talk/useLooking";
 
 const Brief = lazy(() => import("../sheets/Brief").then((m) => ({ default: m.Brief })));
 const Matrix = lazy(() => import("../sheets/Matrix").then((m) => ({ default: m.Matrix })));
@@ -26,17 +31,48 @@ export function Review() {
   if (!SHEETS.some(([name]) => name === sheet)) return <Navigate to={`/reviews/${id}/matrix`} replace />;
   return (
     <ReviewProvider review={review.data}>
-      <ReviewHead />
-      {sheet === "brief" && <Brief />}
-      {sheet === "matrix" && <Matrix />}
-      {sheet === "findings" && <Findings />}
-      {sheet === "verdict" && <Verdict />}
+      <WithTalk sheet={sheet ?? "matrix"}>
+        {sheet === "brief" && <Brief />}
+        {sheet === "matrix" && <Matrix />}
+        {sheet === "findings" && <Findings />}
+        {sheet === "verdict" && <Verdict />}
+      </WithTalk>
     </ReviewProvider>
   );
 }
 
-function ReviewHead() {
+/** A sheet with its head, and beside it the talk of the review. */
+function WithTalk({ sheet, children }: { sheet: string; children: ReactNode }) {
+  const [params] = useSearchParams();
+  const [thing, setThing] = useState<Thing | null>(null);
+  const [open, setOpen] = useState(params.has("talk"));
+  // Another thing is another comment.
+  const [asked, setAsked] = useState(0);
+  const talking = useMemo<Talking>(
+    () => ({
+      open: (about) => {
+        setThing(about ?? null);
+        setOpen(true);
+        setAsked((times) => times + 1);
+      },
+    }),
+    [],
+  );
+  useKeys({ c: () => talking.open() });
+  return (
+    <TalkingProvider value={talking}>
+      <ReviewHead sheet={sheet} />
+      {children}
+      {open && <Talk key={asked} thing={thing} onClose={() => setOpen(false)} />}
+    </TalkingProvider>
+  );
+}
+
+function ReviewHead({ sheet }: { sheet: string }) {
   const review = useReview();
+  const talking = useTalking();
+  const talk = useQuery(talkQuery(review.id));
+  const looking = useLooking(review.id, sheet);
   return (
     <div className="flex flex-col justify-between gap-x-6 border-b border-line px-5 pt-4 sm:flex-row sm:items-end">
       <div className="min-w-0 pb-2.5">
@@ -50,19 +86,35 @@ function ReviewHead() {
           {review.constant && `constant: ${review.constant} · `}margin {100 * review.margin} %
         </p>
       </div>
-      <nav aria-label="Sheets" className="flex gap-6 text-lead print:hidden">
-        {SHEETS.map(([name, words]) => (
-          <NavLink
-            key={name}
-            to={`/reviews/${review.id}/${name}`}
-            className={({ isActive }) =>
-              `border-b-3 pb-2.5 no-underline ${isActive ? "border-mark font-semibold" : "border-transparent text-quiet hover:text-ink"}`
-            }
-          >
-            {words}
-          </NavLink>
-        ))}
-      </nav>
+      <div className="flex items-end gap-6">
+        <div className="flex items-baseline gap-4 pb-3 text-note print:hidden">
+          {looking.data && looking.data.length > 0 && (
+            <span className="text-quiet" role="status">
+              {looking.data.map((one) => `${one.display_name.split(" ")[0]} (${one.sheet})`).join(", ")} also
+              here
+            </span>
+          )}
+          <Button kind="link" onClick={() => talking?.open()}>
+            talk{talk.data && talk.data.open > 0 ? ` ${talk.data.open}` : ""}
+            {talk.data && talk.data.unread > 0 && (
+              <span className="text-mark"> · {talk.data.unread} new</span>
+            )}
+          </Button>
+        </div>
+        <nav aria-label="Sheets" className="flex gap-6 text-lead print:hidden">
+          {SHEETS.map(([name, words]) => (
+            <NavLink
+              key={name}
+              to={`/reviews/${review.id}/${name}`}
+              className={({ isActive }) =>
+                `border-b-3 pb-2.5 no-underline ${isActive ? "border-mark font-semibold" : "border-transparent text-quiet hover:text-ink"}`
+              }
+            >
+              {words}
+            </NavLink>
+          ))}
+        </nav>
+      </div>
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
-import { keys, reviewsQuery } from "../api/queries";
+import { inboxQuery, keys, reviewsQuery } from "../api/queries";
 import { Menu } from "../design/Menu";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
@@ -74,6 +74,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </nav>
         <div className="ml-auto flex items-center gap-6 text-note max-sm:hidden">
           <Running live={live} />
+          <InboxMark />
           <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
             keys <kbd className="font-sans font-semibold">?</kbd>
           </button>
@@ -89,6 +90,16 @@ export function Frame({ children }: { children: ReactNode }) {
       </div>
       <KeysSheet open={help} onClose={() => setHelp(false)} />
     </div>
+  );
+}
+
+/** How much waits in the inbox. */
+function InboxMark() {
+  const { data } = useQuery(inboxQuery);
+  return (
+    <Link to="/inbox" className="no-underline hover:underline">
+      inbox{data && data.unread > 0 && <strong> {data.unread}</strong>}
+    </Link>
   );
 }
 

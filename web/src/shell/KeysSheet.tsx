@@ -29,6 +29,10 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    title: "In a review",
+    keys: [["c", "comment, and read the talk; Escape closes it"]],
+  },
+  {
     title: "In the findings",
     keys: [
       ["↑  ↓", "the finding before, the next one"],

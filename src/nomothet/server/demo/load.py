@@ -30,6 +30,7 @@ from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
+from nomothet.server.talk.commands import close, comment
 from nomothet.server.verdicts.commands import edit_verdict, reply, settle, sign
 from nomothet.server.verdicts.verdict import verdict_shape
 from nomothet.server.workloads.commands import add_workload
@@ -262,6 +263,28 @@ def _after(review: Review, after: dict[str, Any]) -> None:
             look_at(user, test, column, flag, after["words"])
 
 
+def _say(user: User, review: Review, after: dict[str, Any]) -> None:
+    """A comment about the review, a cell, a finding or a sentence, with the answers to it."""
+    about = dict(after.get("about", {}))
+    if "test" in about:
+        about |= {
+            "about": "cell",
+            "test": review.tests.get(position=about["test"] - 1).pk,
+            "column": review.columns.get(label=about["column"]).pk,
+        }
+    elif "finding" in about:
+        said = next(one for one in findings(review).findings if about["finding"] in one.sentence)
+        about = {"about": "finding", "key": said.key}
+    elif "sentence" in about:
+        about = {"about": "sentence", "key": about["sentence"]}
+    thread = comment(user, review, {**about, "text": after["text"]})
+    for answer in after.get("answer", []):
+        by = User.objects.get(username=answer["by"])
+        comment(by, review, {"thread": thread.pk, "text": answer["text"]})
+    if "closed_by" in after:
+        close(User.objects.get(username=after["closed_by"]), thread, True)
+
+
 def _write(user: User, review: Review, after: dict[str, Any]) -> None:
     """A verdict; its configurations are named by their labels."""
     labels = dict(review.columns.values_list("label", "pk"))
@@ -280,6 +303,7 @@ def _settle(user: User, review: Review, after: dict[str, Any]) -> None:
 
 
 _CONCLUDING: dict[str, Callable[[User, Review, dict[str, Any]], object]] = {
+    "say": _say,
     "write": _write,
     "settle": _settle,
     "reply": lambda user, review, after: reply(user, review, after["sentence"], after["kind"], after.get("words", "")),

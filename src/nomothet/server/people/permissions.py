@@ -13,6 +13,7 @@ from nomothet.server.people.models import Role, User
 class Act(Enum):
     """What a person can do, with the lowest role that may and the words for a refusal."""
 
+    COMMENT = (Role.READER, "comment")
     ASK_FOR_PASSES = (Role.TESTER, "ask for passes")
     IMPORT_PASSES = (Role.TESTER, "import passes")
     SET_ASIDE = (Role.TESTER, "set passes aside")

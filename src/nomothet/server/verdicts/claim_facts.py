@@ -14,7 +14,7 @@ from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.matrix.row_shapes import CellShape, ComparisonShape, RowShape
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.queries import ReviewShape
-from nomothet.server.systems.models import Observation, System
+from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
 
 _ROLES_BY_UNIT = {
@@ -231,7 +231,7 @@ def _factor_levels(sources: Sources) -> list[Level]:
             float(value)
             for value in [
                 *(column.settings.get(factor.aspects[0]) for column in sources.shape.columns),
-                *_observed(sources.review, factor.aspects[0]),
+                *_read_otherwise(sources.shown, factor.aspects[0]),
             ]
             if isinstance(value, int | float) and not isinstance(value, bool)
         ]
@@ -240,10 +240,17 @@ def _factor_levels(sources: Sources) -> list[Level]:
     return made
 
 
-def _observed(review: Review, aspect: str) -> list[object]:
-    """What was read off the machines, where that is another number than was set."""
-    found = Observation.objects.filter(configuration__column__review=review, key=aspect)
-    return list(found.values_list("value", flat=True).distinct())
+def _read_otherwise(shown: MatrixShape, aspect: str) -> list[float]:
+    """What was read while passes ran, where that is another number than was set (flags of the matrix)."""
+    start = f"claim:{aspect}:"
+    told = {
+        one.key.removeprefix(start).split()[0]
+        for row in shown.flags
+        for flags in row.cells.values()
+        for one in flags
+        if one.key.startswith(start)
+    }
+    return sorted(float(one) for one in told if one.replace(".", "", 1).isdigit())
 
 
 def _test_levels(tests: Sequence[Test]) -> list[Level]:

@@ -14,6 +14,7 @@ import { count, unbroken } from "../../marks/words";
 import { SavePicture } from "../matrix/SavePicture";
 import { Acts } from "./Acts";
 import type { Finding } from "./listed";
+import { useTalking } from "../../talk/talking";
 import { PinOf } from "./PinOf";
 import type { Pins } from "./usePins";
 
@@ -34,6 +35,7 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
   const review = useReview();
   const may = useMay();
   const act = useAct();
+  const talking = useTalking();
   const chart = useRef<HTMLDivElement>(null);
   const table = { columns: finding.heads, rows: finding.lines };
   const drawn = Boolean(finding.bands.length || finding.curves || finding.extents);
@@ -57,6 +59,12 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
       <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
         <h2 className="font-semibold">{finding.kind_words}</h2>
         <span className="ml-auto flex gap-4 text-note print:hidden">
+          <Button
+            kind="link"
+            onClick={() => talking?.open({ about: "finding", key: finding.key, words: finding.sentence })}
+          >
+            Talk
+          </Button>
           {drawn && <SavePicture svg={picture} name={name} />}
           <a
             className="underline"

@@ -15,6 +15,7 @@ import { NotesView } from "./pane/NotesView";
 import { CellFlags } from "./pane/CellFlags";
 import { OtherMetrics } from "./pane/OtherMetrics";
 import { TrustOf } from "./pane/TrustOf";
+import { TalkOf } from "./pane/TalkOf";
 import { TraceView } from "./pane/TraceView";
 import { VIEW_NAMES, VIEWS, type PaneView } from "./pane/views";
 import { PassList } from "./PassList";
@@ -118,6 +119,7 @@ export function CellPane({ cells, onClose, onAsk, onFile }: Props) {
           );
         })}
         <span className="ml-auto flex gap-3">
+          <TalkOf cell={first} test={test} pass={passes[0]} />
           {may("ask_for_passes") && (
             <Button kind="link" onClick={() => onAsk(first)}>
               Ask for passes

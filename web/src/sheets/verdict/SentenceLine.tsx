@@ -5,6 +5,7 @@ import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
+import { useTalking } from "../../talk/talking";
 import type { Finding } from "../findings/listed";
 import { usePins } from "../findings/usePins";
 import { Marked } from "./Marked";
@@ -56,6 +57,7 @@ function Check({ sentence, byKey, onReplace }: Omit<Props, "findings" | "leads">
   const act = useAct();
   const navigate = useNavigate();
   const pins = usePins([...byKey.values()]);
+  const talking = useTalking();
   const [answering, setAnswering] = useState(false);
   const [sign, tone] = SIGNS[sentence.status] ?? ["", "quiet"];
   if (sentence.status === "nothing") return null;
@@ -98,7 +100,14 @@ function Check({ sentence, byKey, onReplace }: Omit<Props, "findings" | "leads">
           {reply.kind === "judgement" ? `, marked by ${reply.by}` : ` — stands: ${reply.words} (${reply.by})`}
           {reply.kind === "judgement" && reply.words && `: ${reply.words}`}
         </span>
-      )}
+      )}{" "}
+      <Button
+        kind="link"
+        className="text-ink print:hidden"
+        onClick={() => talking?.open({ about: "sentence", key: sentence.text, words: `“${sentence.text}”` })}
+      >
+        Talk
+      </Button>
       {edits && (
         <span className="mt-0.5 flex flex-wrap gap-x-3 text-ink print:hidden">
           {sentence.instead && (

@@ -1,0 +1,1 @@
+"""What people say to one another about a review and the things in it."""
