@@ -101,7 +101,7 @@ class Notices(TalkTest):
         return Browser(who).json("/api/inbox")
 
     def test_whoever_is_named_is_told_and_nobody_else(self) -> None:
-        self.say("Look at this, @editor and @nobody; mail me at x@reader.example.")
+        self.say("Look at this, @nobody and @editor. Mail me at x@reader.example.")
         self.assertEqual((self.inbox("editor")["unread"], self.inbox("reader")["unread"]), (1, 0))
         notice = self.inbox("editor")["notices"][0]
         self.assertEqual((notice["by"], notice["named"], notice["review"]), ("Tester", True, self.scene.review.pk))

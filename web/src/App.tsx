@@ -26,7 +26,7 @@ export function App() {
     <Notices>
       <Suspense fallback={<Loading />}>
         <Routes>
-          <Route path="/records/:slug" element={<RecordPage />} />
+          <Route path="/records/:slug/captures" element={<RecordPage />} />
           <Route path="*" element={<Inside />} />
         </Routes>
       </Suspense>

@@ -129,7 +129,7 @@ def _read(at: int, text: str, facts: Facts) -> Clause:
         role=role,
         amounts=amounts,
         quantities=quantities,
-        said=() if level and not amounts else said,
+        said=() if level and not amounts else _telling(said, amounts, quantities, role, base),
         level=level,
         at_least_level=bool(speech.AT_LEAST_LEVEL.search(spoken)),
         enough=_enough(spoken),
@@ -284,6 +284,19 @@ def _directions(text: str, amounts: Sequence[Amount], quantities: Sequence[Quant
             continue
         found.append(Said(word.start(), word[0].lower(), direction, bool(speech.NOT.search(before))))
     return tuple(found)
+
+
+def _telling(
+    said: tuple[Said, ...],
+    amounts: Sequence[Amount],
+    quantities: Sequence[Quantity],
+    role: str,
+    base: int | None,
+) -> tuple[Said, ...]:
+    """Words such as "lower" say nothing by themselves: of what, by how much or than what must be told."""
+    if amounts or quantities or role or base is not None:
+        return said
+    return tuple(one for one in said if one.direction.way == "better" or one.direction.role)
 
 
 def _role(text: str) -> str:

@@ -32,6 +32,7 @@ from nomothet.server.records.api import (
     RecordTraceView,
     RecordView,
 )
+from nomothet.server.records.page import views as records
 from nomothet.server.reviews import plan_api
 from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewView
 from nomothet.server.searches import api as searches
@@ -212,6 +213,10 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/bench/passes/<uuid:pass_id>", bench_api.UploadView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/series/<str:name>", bench_api.ChunkView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/finish", bench_api.FinishView.as_view()),
+    path("records/<slug:slug>", records.page),
+    path("records/<slug:slug>/page.html", records.one_file),
+    path("records/<slug:slug>/picture.png", records.picture),
+    path("records/<slug:slug>/findings/<int:number>.svg", records.chart),
     re_path(r"^api/", pages.unknown),
     re_path(r"", pages.page),
 ]

@@ -52,9 +52,9 @@ export function Comment({ comment, people }: { comment: CommentShape; people: Sh
         />
       ) : (
         <p className="break-words whitespace-pre-wrap">
-          {comment.text.split(/((?<![\w@])@[\w.-]+)/).map((piece, at) => {
+          {comment.text.split(/((?<![\w@])@\w[\w-]*(?:\.[\w-]+)*)/).map((piece, at) => {
             const person = piece.startsWith("@")
-              ? people.find((one) => one.username === piece.slice(1).replace(/[.]$/, ""))
+              ? people.find((one) => one.username === piece.slice(1))
               : undefined;
             return person ? (
               <strong key={at} title={person.display_name}>

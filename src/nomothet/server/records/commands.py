@@ -12,6 +12,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.records.content import record_content
+from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 from nomothet.server.verdicts.verdict import verdict_shape
@@ -38,13 +39,15 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
                 f"The team asks for two signatures before publishing; {and_list(verdict.lacks)} has not signed "
                 "what stands there now."
             )
+        last = locked.records.filter(withdrawn_at=None).first()
+        before = readable(last.content) if last else None
         record = Record.objects.create(
             review=locked,
             edition=edition,
             slug=slug,
             published_by=user,
             change_note=change_note.strip(),
-            content=record_content(locked, matrix(locked), verdict, findings(locked), user, timezone.now()),
+            content=record_content(locked, matrix(locked), verdict, findings(locked), user, timezone.now(), before),
         )
         record.passes.set(passes)
         announce("record", review=locked.pk, slug=slug)

@@ -1,5 +1,6 @@
 """What a record holds: all that the public page shows, frozen."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
@@ -22,6 +23,9 @@ from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
+from nomothet.server.records.against import AgainstShape, against
+from nomothet.server.records.changes import ChangeShape, changes
+from nomothet.server.records.effort import EffortShape, effort
 from nomothet.server.records.frozen_verdict import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
@@ -29,6 +33,7 @@ from nomothet.server.shapes import plain
 from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
 from nomothet.server.verdicts.verdict import VerdictShape
+from nomothet.words.for_readers import notes_for_readers
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
 FORMAT = 6
@@ -127,6 +132,13 @@ class RecordContent:
     ladders: list[LadderShape]
     # What is said of pictures beside each other.
     picture_pairs: list[PicturePairShape]
+    # Each row against every other baseline that a reader may choose, by column id, row key and column id.
+    against: dict[str, dict[str, dict[str, AgainstShape]]]
+    effort: EffortShape
+    # What metrics mean, in words for readers.
+    metric_notes: dict[str, str]
+    # What changed since the edition before, figure by figure.
+    changes: list[ChangeShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
     measured_by: list[str]
     published_by: str
@@ -134,9 +146,21 @@ class RecordContent:
 
 
 def record_content(
-    review: Review, matrix: MatrixShape, verdict: VerdictShape, found: FindingsShape, user: User, now: datetime
+    review: Review,
+    matrix: MatrixShape,
+    verdict: VerdictShape,
+    found: FindingsShape,
+    user: User,
+    now: datetime,
+    before: Mapping[str, Any] | None = None,
 ) -> dict[str, Any]:
-    """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download."""
+    """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download.
+
+    Parameters
+    ----------
+    before : mapping, optional
+        The content of the edition that this one corrects.
+    """
     passes = _passes(review)
     concluded, numbered = frozen(verdict, found)
     content = RecordContent(
@@ -153,10 +177,16 @@ def record_content(
         passes=passes,
         ladders=ladders(review, matrix),
         picture_pairs=picture_pairs(review),
+        against=against(review, matrix),
+        effort=effort(review),
+        metric_notes=notes_for_readers(matrix.rows),
+        changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,
         published_at=now,
     )
+    if before is not None:
+        content = replace(content, changes=changes(before, plain(content)))
     return {
         **plain(content),
         "figures_csv": "".join(figure_lines(review)),

@@ -15,6 +15,12 @@ _WITHOUT_NOTES = 2
 _WITHOUT_LADDERS = 4
 _WITHOUT_FINDINGS = 5
 # What earlier records say nothing of.
+_UNSAID: Data = {
+    "against": {},
+    "effort": {"passes": 0, "measuring_s": 0.0, "changes": 0, "changing_s": 0.0, "days": 0, "by": {}},
+    "metric_notes": {},
+    "changes": [],
+}
 _UNSTATED: Data = {"ladders": [], "picture_pairs": []}
 # What passes of earlier records say nothing of.
 _UNTOLD = {"action": "", "fallback": "", "run_group": "", "helped_by": "", "typed_by": ""}
@@ -31,7 +37,13 @@ def readable(content: Data) -> Data:
     kept = content.get("format", 1)
     if kept >= FORMAT:
         return content
-    content = {**content, "verdict": _verdict(content["review"].get("verdict", "")), "findings": [], "hypotheses": []}
+    content = {
+        **content,
+        "verdict": _verdict(content["review"].get("verdict", "")),
+        "findings": [],
+        "hypotheses": [],
+        **_UNSAID,
+    }
     if kept == _WITHOUT_FINDINGS:
         return content
     if kept == _WITHOUT_LADDERS:

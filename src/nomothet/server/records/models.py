@@ -18,6 +18,10 @@ class Record(models.Model):
     change_note = models.CharField(max_length=300, blank=True)
     content = models.JSONField()
     passes = models.ManyToManyField(Pass)
+    # Withdrawn, its page says so and why; what it held stays on record.
+    withdrawn_at = models.DateTimeField(null=True)
+    withdrawn_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
+    withdrawn_why = models.CharField(max_length=400, blank=True)
 
     class Meta:
         ordering = ["-edition"]

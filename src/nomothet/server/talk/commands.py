@@ -17,7 +17,7 @@ from nomothet.server.talk.models import Comment, Looking, Notice, Seen
 from nomothet.server.talk.things import thing_of
 
 LONGEST = 4000
-_NAME = re.compile(r"(?<![\w@])@([\w.-]{1,150})")
+_NAME = re.compile(r"(?<![\w@])@(\w[\w-]{0,149}(?:\.[\w-]+)*)")
 
 
 def comment(user: User, review: Review, given: Mapping[str, Any]) -> Comment:

@@ -28,7 +28,11 @@ def thing_of(review: Review, given: Mapping[str, Any]) -> dict[str, Any]:
         test, column = _cell(review, given.get("test"), given.get("column"))
         return {"about": about, "test": test, "column": column, "words": _cell_words(test, column)}
     if about == About.PASS:
-        owner = Pass.objects.filter(pk=given.get("owner") or uuid.UUID(int=0), test__review=review).select_related("test", "column").first()
+        owner = (
+            Pass.objects.filter(pk=given.get("owner") or uuid.UUID(int=0), test__review=review)
+            .select_related("test", "column")
+            .first()
+        )
         if owner is None:
             raise unusable("This review has no such pass.", field="owner")
         words = f"pass {owner.number} of {_cell_words(owner.test, owner.column)}"

@@ -1,0 +1,57 @@
+"""What the measuring of a review took: time at the machines, changes between configurations, and whose it was."""
+
+from collections import defaultdict
+from dataclasses import dataclass
+
+from nomothet.server.passes.models import Pass
+from nomothet.server.reviews.models import Review
+
+# A longer pause between two passes is no change of configuration but the end of a session.
+_LONGEST_CHANGE_S = 2 * 3600.0
+
+
+@dataclass(frozen=True)
+class EffortShape:
+    """Passes of all outcomes; `changing_s` is the time between passes of different configurations of one machine.
+
+    `by` is the measuring time by person or bench, in seconds.
+    """
+
+    passes: int
+    measuring_s: float
+    changes: int
+    changing_s: float
+    days: int
+    by: dict[str, float]
+
+
+def effort(review: Review) -> EffortShape:
+    """The effort that the passes of a review tell of."""
+    passes = list(
+        Pass.objects.whole()
+        .filter(test__review=review)
+        .select_related("brought_by", "bench__system", "column__configuration")
+        .order_by("started_at")
+    )
+    by: dict[str, float] = defaultdict(float)
+    for one in passes:
+        by[one.who_ran or "not said"] += one.duration_s or 0.0
+    changes, changing_s = 0, 0.0
+    before: dict[int, Pass] = {}
+    for one in passes:
+        system = one.column.configuration.system_id
+        last = before.get(system)
+        if last is not None and last.column_id != one.column_id:
+            pause = (one.started_at - last.started_at).total_seconds() - (last.duration_s or 0.0)
+            if 0 <= pause <= _LONGEST_CHANGE_S:
+                changes += 1
+                changing_s += pause
+        before[system] = one
+    return EffortShape(
+        len(passes),
+        sum(one.duration_s or 0.0 for one in passes),
+        changes,
+        changing_s,
+        len({one.started_at.date() for one in passes}),
+        dict(by),
+    )

@@ -1,0 +1,217 @@
+"""A record as HTML: a page of its own, or one file that needs nothing else."""
+
+import base64
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import msgspec
+from django.conf import settings
+from django.template.loader import render_to_string
+from django.utils.safestring import mark_safe
+
+from nomothet.server.findings.shapes import FindingShape
+from nomothet.server.passes.models import Picture
+from nomothet.server.records.charts import chart_of
+from nomothet.server.records.charts.room import NARROW, WIDE
+from nomothet.server.records.earlier import readable
+from nomothet.server.records.models import Record
+from nomothet.server.records.page.results import Results, read_choice, results_of, seal_of
+from nomothet.server.records.page.told import described, differences, interests, measured, recipe, went_wrong
+
+_STYLE = Path(__file__).parent.parent / "templates" / "records" / "record.css"
+_FONTS = ("source-serif-4-latin-wght-normal", "source-sans-3-latin-wght-normal")
+_FAMILIES = ("Source Serif 4", "Source Sans 3")
+
+
+@dataclass(frozen=True)
+class DrawnFinding:
+    """A finding as the page shows it."""
+
+    number: int
+    kind: str
+    sentence: str
+    wide: str
+    narrow: str
+    caption: str
+    heads: list[str]
+    lines: list[list[str]]
+    caveats: list[str]
+    left_out: list[str]
+    section: str
+
+
+def render_page(record: Record, query: Mapping[str, str], *, base: str, nonce: str = "", alone: bool = False) -> str:
+    """The page of a record.
+
+    Parameters
+    ----------
+    query : mapping of str to str
+        What the reader has chosen: baseline, metric, sort, find, every.
+    base : str
+        Where this installation is reached, such as "https://reviews.example".
+    alone : bool
+        Whether it is to be one file, with pictures and fonts in it.
+    """
+    content = readable(record.content)
+    editions = list(Record.objects.filter(review=record.review_id).select_related("published_by").defer("content"))
+    address = f"{base}/records/{record.slug}"
+    newest = editions[0]
+    results = results_of(content, read_choice(content, query))
+    heads, rows = differences(content)
+    context = {
+        "record": record,
+        "content": content,
+        "review": content["review"],
+        "verdict": content["verdict"],
+        "uses": [_use(content, use) for use in content["verdict"]["uses"]],
+        "findings": _findings(content),
+        "results": results,
+        "difference_heads": heads,
+        "differences": rows,
+        "described": described(content),
+        "measured": measured(content),
+        "went_wrong": went_wrong(content),
+        "recipe": recipe(content),
+        "interests": interests(content),
+        "pictures": _pictures(record, content, alone=alone),
+        "editions": editions,
+        "newer": newest if newest.edition > record.edition else None,
+        "before": next((one for one in editions if one.edition == record.edition - 1), None),
+        "address": address,
+        "description": description_of(content),
+        "structured": _structured(record, content, address),
+        "style": mark_safe(_STYLE.read_text(encoding="utf-8")),  # noqa: S308 - a file of the program
+        "fonts": mark_safe(_font_faces(alone=alone)),  # noqa: S308 - made of names of files
+        "nonce": nonce,
+        "alone": alone,
+    }
+    return render_to_string("records/record.html", context)
+
+
+def description_of(content: Mapping[str, Any]) -> str:
+    """One line for those who see only the address."""
+    answer = content["verdict"]["answer"]
+    labels = ", ".join(column["label"] for column in content["review"]["columns"])
+    return answer or f"{labels}, over {len(content['review']['tests'])} tests."
+
+
+def findings_in(content: Mapping[str, Any]) -> list[tuple[int, FindingShape]]:
+    """The findings of a record with their numbers."""
+    return [(one["number"], msgspec.convert(one["finding"], FindingShape)) for one in content["findings"]]
+
+
+def positions_in(content: Mapping[str, Any]) -> dict[int, int]:
+    """Where each configuration's seal stands among the letters."""
+    return {column["id"]: column["position"] for column in content["review"]["columns"]}
+
+
+def _findings(content: Mapping[str, Any]) -> list[DrawnFinding]:
+    positions = positions_in(content)
+    made = []
+    for number, one in findings_in(content):
+        wide, narrow = chart_of(one, positions, WIDE), chart_of(one, positions, NARROW)
+        made.append(
+            DrawnFinding(
+                number, one.kind_words, one.sentence, _safe(wide.svg), _safe(narrow.svg), wide.caption, one.heads,
+                one.lines, one.caveats, one.left_out, one.section,
+            )
+        )  # fmt: skip
+    return made
+
+
+def _use(content: Mapping[str, Any], use: Mapping[str, Any]) -> dict[str, Any]:
+    columns = {column["id"]: column for column in content["review"]["columns"]}
+    prices = {one["column"]: one["words"] for one in use["prices"]}
+    calls = ("advised", "acceptable", "not advised", "not judged")
+    judged = [
+        {
+            "call": call,
+            "label": columns[one["column"]]["label"],
+            "seal": _safe(seal_of(columns[one["column"]]["position"])),
+            "note": one.get("note", ""),
+            "price": prices.get(one["column"], ""),
+        }
+        for call in calls
+        for one in use["judged"]
+        if one["call"] == call and one["column"] in columns
+    ]
+    conditions = [use["conditions"].get(key, "") for key in ("settings", "workload", "room")]
+    return {**use, "judged": judged, "holds": ", ".join(one for one in conditions if one)}
+
+
+def _pictures(record: Record, content: Mapping[str, Any], *, alone: bool) -> list[dict[str, str]]:
+    names = {test["id"]: test["name"] for test in content["review"]["tests"]}
+    labels = {column["id"]: column["label"] for column in content["review"]["columns"]}
+    shown = [(one, picture) for one in content["passes"] for picture in one.get("pictures", [])]
+    blobs = {}
+    if alone:
+        found = Picture.objects.filter(pk__in=[picture["id"] for _, picture in shown], owner__in=record.passes.all())
+        blobs = {one.pk: base64.b64encode(bytes(one.thumbnail)).decode() for one in found}
+    return [
+        {
+            "address": f"data:image/jpeg;base64,{blobs[picture['id']]}"
+            if alone and picture["id"] in blobs
+            else f"/api/records/{record.slug}/pictures/{picture['id']}",
+            "words": f"{names.get(one['test'], '')} on {labels.get(one['column'], '')}, pass {one['number']}"
+            + (f": {picture['caption']}" if picture["caption"] else ""),
+        }
+        for one, picture in shown
+    ]
+
+
+def _structured(record: Record, content: Mapping[str, Any], address: str) -> str:
+    """The record as a Dataset of schema.org, for those who collect them."""
+    told = {
+        "@context": "https://schema.org",
+        "@type": "Dataset",
+        "name": content["review"]["question"],
+        "description": description_of(content),
+        "url": address,
+        "version": str(record.edition),
+        "datePublished": str(content["published_at"])[:10],
+        "creator": [{"@type": "Person", "name": name} for name in {content["published_by"]: None}],
+        "measurementTechnique": sorted({test["name"] for test in content["review"]["tests"]}),
+        "variableMeasured": sorted({row["label"] for row in content["matrix"]["rows"]}),
+        "distribution": [
+            {
+                "@type": "DataDownload",
+                "encodingFormat": "text/csv",
+                "contentUrl": address.replace("/records/", "/api/records/") + "/figures.csv",
+            }
+        ],
+    }
+    # Nothing in it may end the element that it stands in (HTML, section 4.12.1.3).
+    return _safe(json.dumps(told, ensure_ascii=False).replace("<", "\\u003c"))
+
+
+def _safe(text: str) -> str:
+    """What was made with every value escaped."""
+    return mark_safe(text)  # noqa: S308 - made by charts and JSON above, which escape
+
+
+@cache
+def _font_files() -> tuple[Path, ...]:
+    folder = settings.WEB_DIST / "assets"
+    return tuple(next(iter(sorted(folder.glob(f"{name}-*.woff2"))), Path()) for name in _FONTS)
+
+
+def _font_faces(*, alone: bool) -> str:
+    made = []
+    for family, file in zip(_FAMILIES, _font_files(), strict=True):
+        if not file.name:
+            continue
+        source = f"/assets/{file.name}"
+        if alone:
+            source = f"data:font/woff2;base64,{base64.b64encode(file.read_bytes()).decode()}"
+        made.append(
+            f"@font-face{{font-family:'{family}';font-weight:200 900;font-display:swap;"
+            f"src:url({source}) format('woff2')}}"
+        )
+    return "".join(made)
+
+
+__all__ = ["DrawnFinding", "Results", "description_of", "findings_in", "positions_in", "render_page"]
