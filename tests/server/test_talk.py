@@ -142,9 +142,7 @@ class WhoLooks(TalkTest):
 
     def test_others_are_told_with_their_sheet_and_oneself_is_not(self) -> None:
         self.assertEqual(self.look("editor", "verdict"), [])
-        self.assertEqual(
-            self.look("tester"), [{"username": "editor", "display_name": "Editor", "sheet": "verdict"}]
-        )
+        self.assertEqual(self.look("tester"), [{"username": "editor", "display_name": "Editor", "sheet": "verdict"}])
 
     def test_who_has_left_is_forgotten(self) -> None:
         self.look("editor")

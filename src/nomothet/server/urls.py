@@ -23,6 +23,8 @@ from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, Fig
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people.api import SessionView, TeamView
 from nomothet.server.planning.api import PlanView
+from nomothet.server.readers import api as readers
+from nomothet.server.records import feeds
 from nomothet.server.records.api import (
     PublishView,
     RecordCaptureView,
@@ -31,6 +33,7 @@ from nomothet.server.records.api import (
     RecordPictureView,
     RecordTraceView,
     RecordView,
+    WithdrawView,
 )
 from nomothet.server.records.page import views as records
 from nomothet.server.reviews import plan_api
@@ -155,6 +158,11 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/passes/<uuid:pass_id>/telling", TellingView.as_view()),
     path("api/passes/<uuid:pass_id>/first-run", FirstRunView.as_view()),
     path("api/captures/<int:series>.csv", evidence.CaptureCsvView.as_view()),
+    path("api/messages", readers.MessagesView.as_view()),
+    path("api/messages/<int:message>/decision", readers.MessageDecisionView.as_view()),
+    path("api/messages/<int:message>/answer", readers.MessageAnswerView.as_view()),
+    path("api/messages/<int:message>/follow-up", readers.MessageFollowUpView.as_view()),
+    path("api/records/<slug:slug>/withdrawn", WithdrawView.as_view()),
     path("api/records/<slug:slug>", RecordView.as_view()),
     path("api/records/<slug:slug>/figures.csv", RecordFiguresView.as_view()),
     path("api/records/<slug:slug>/comparisons.csv", RecordComparisonsView.as_view()),
@@ -213,6 +221,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/bench/passes/<uuid:pass_id>", bench_api.UploadView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/series/<str:name>", bench_api.ChunkView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/finish", bench_api.FinishView.as_view()),
+    path("records/feed.atom", feeds.all_records),
+    path("records/<slug:slug>/feed.atom", feeds.of_review),
+    path("records/<slug:slug>/messages", readers.send),
     path("records/<slug:slug>", records.page),
     path("records/<slug:slug>/page.html", records.one_file),
     path("records/<slug:slug>/picture.png", records.picture),

@@ -1,6 +1,7 @@
 """How numbers are written in sentences: three significant figures, a true minus, differences with one decimal."""
 
 import math
+import re
 
 from nomothet.core.units import is_unit
 
@@ -50,6 +51,18 @@ def signed(value: float, decimals: int = 1) -> str:
     if float(text) == 0:
         return text
     return ("+" if value > 0 else MINUS) + text
+
+
+_BEFORE_UNIT = re.compile(r"(\d) (?=(?:%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°C|M|€)(?![\w/]))")
+
+
+def unbroken(sentence: str) -> str:
+    """A sentence in which no line ends between a number and its unit.
+
+    >>> unbroken("28 W draws 2 more")
+    '28\\xa0W draws 2 more'
+    """
+    return _BEFORE_UNIT.sub("\\1\u00a0", sentence)
 
 
 def _is_whole(value: float, unit: str) -> bool:

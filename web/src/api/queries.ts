@@ -143,6 +143,12 @@ export const inboxQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/inbox")),
 });
 
+/** What readers of records have sent. */
+export const messagesQuery = queryOptions({
+  queryKey: ["messages"],
+  queryFn: async () => body(await api.GET("/api/messages")),
+});
+
 /** The verdict with all that is checked of it. */
 export const verdictQuery = (review: number) =>
   queryOptions({

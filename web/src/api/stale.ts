@@ -49,6 +49,7 @@ export const STALE = {
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
+  readers: ["messages", "hypotheses"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [

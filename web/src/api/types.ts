@@ -696,6 +696,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["messages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{message}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["messages_answer_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{message}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["messages_decision_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/messages/{message}/follow-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An explanation to be tested, made of what a reader says. */
+        post: operations["messages_follow_up_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairs/{pair}": {
         parameters: {
             query?: never;
@@ -1274,6 +1339,22 @@ export interface paths {
         /** @description Reading without sign-in; no session is looked at. */
         get: operations["records_traces_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{slug}/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["records_withdrawn_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2740,6 +2821,14 @@ export interface components {
             cells: components["schemas"]["OwedCell"][];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        AgainstShape: {
+            told: string;
+            interval: string;
+            verdict: string;
+            /** Format: double */
+            better: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         AlikeRow: {
             test: number;
             against: {
@@ -3339,6 +3428,13 @@ export interface components {
             text: string;
             reason: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CorrectionShape: {
+            kind: string;
+            what: string;
+            before: string;
+            after: string;
+        };
         /**
          * @description * `` -
          *     * `a` - a
@@ -3372,6 +3468,15 @@ export interface components {
             rules: components["schemas"]["FindingRule"][];
             shaded: number[];
             caption: string;
+        };
+        /**
+         * @description * `shown` - shown
+         *     * `refused` - refused
+         * @enum {string}
+         */
+        DecisionEnum: "shown" | "refused";
+        DecisionRequest: {
+            decision: components["schemas"]["DecisionEnum"];
         };
         DeclareRequest: {
             aspects: string[];
@@ -3545,6 +3650,19 @@ export interface components {
             change_note: string;
             content: components["schemas"]["RecordContent"];
             editions: components["schemas"]["RecordShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        EffortShape: {
+            passes: number;
+            /** Format: double */
+            measuring_s: number;
+            changes: number;
+            /** Format: double */
+            changing_s: number;
+            days: number;
+            by: {
+                [key: string]: number;
+            };
         };
         /**
          * @description * `completed` - completed
@@ -4481,6 +4599,30 @@ export interface components {
             headroom_pct: number | null;
             cut_off: boolean;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MessageShape: {
+            id: number;
+            review: number;
+            question: string;
+            edition: number;
+            kind: string;
+            text: string;
+            machine: string;
+            figure: string;
+            name: string;
+            email: string;
+            /** Format: date-time */
+            at: string;
+            state: string;
+            decided_by: string;
+            answer: string;
+            answered_by: string;
+        };
+        /** @description MessagesShape(waiting: int, messages: list[nomothet.server.readers.queries.MessageShape]) */
+        MessagesShape: {
+            waiting: number;
+            messages: components["schemas"]["MessageShape"][];
+        };
         /**
          * @description * `captured` - captured
          *     * `built-in test's own result` - built-in test's own result
@@ -5391,6 +5533,9 @@ export interface components {
             };
             missed: string[];
         };
+        ReaderAnswerRequest: {
+            answer: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReadingMethodShape: {
             method: string;
@@ -5428,6 +5573,18 @@ export interface components {
             passes: components["schemas"]["RecordPass"][];
             ladders: components["schemas"]["LadderShape"][];
             picture_pairs: components["schemas"]["PicturePairShape"][];
+            against: {
+                [key: string]: {
+                    [key: string]: {
+                        [key: string]: components["schemas"]["AgainstShape"];
+                    };
+                };
+            };
+            effort: components["schemas"]["EffortShape"];
+            metric_notes: {
+                [key: string]: string;
+            };
+            changes: components["schemas"]["CorrectionShape"][];
             measured_by: string[];
             published_by: string;
             /** Format: date-time */
@@ -5499,6 +5656,7 @@ export interface components {
             published_at: string;
             published_by: string;
             change_note: string;
+            withdrawn: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordSignature: {
@@ -6495,6 +6653,9 @@ export interface components {
             method: components["schemas"]["MethodEnum"];
             /** Format: double */
             half_width?: number | null;
+        };
+        WithdrawRequest: {
+            why: string;
         };
         /**
          * @description * `ahead` - ahead
@@ -8296,6 +8457,131 @@ export interface operations {
             };
         };
     };
+    messages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_answer_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReaderAnswerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_decision_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    messages_follow_up_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                message: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pairs_destroy: {
         parameters: {
             query?: never;
@@ -9649,6 +9935,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TraceShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    records_withdrawn_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordShape"];
                 };
             };
             /** @description Refused */

@@ -6,6 +6,7 @@ import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";
 import { When } from "../design/When";
 import { Failed, Loading } from "../shell/States";
+import { FromReaders } from "./inbox/FromReaders";
 
 /** Comments that name one, and answers in threads that one takes part in. */
 export function Inbox() {
@@ -62,6 +63,7 @@ export function Inbox() {
           </li>
         ))}
       </ul>
+      <FromReaders />
     </main>
   );
 }

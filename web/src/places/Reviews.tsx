@@ -6,7 +6,7 @@ import { reviewsOf, systemsQuery } from "../api/queries";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
-import { count } from "../marks/words";
+import { count, unbroken } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
 import { ItemMenu, NewReview } from "./reviews/NewReview";
 import { useMay } from "../api/session";
@@ -82,6 +82,7 @@ function Item({ review, may }: { review: Shapes["ReviewItem"]; may: boolean }) {
           {may && <ItemMenu review={review} />}
         </span>
       </div>
+      {review.answer && <p className="mt-0.5 font-serif text-lead">{unbroken(review.answer)}</p>}
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-1 text-note text-quiet">
         {review.varies && (
           <span>

@@ -3,12 +3,12 @@ import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
-import { inboxQuery, keys, reviewsQuery } from "../api/queries";
+import { inboxQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
 import { Menu } from "../design/Menu";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
 import { KeysSheet } from "./KeysSheet";
-import { useSession } from "../api/session";
+import { useMay, useSession } from "../api/session";
 
 const PLACES = [
   ["/reviews", "Reviews"],
@@ -96,9 +96,12 @@ export function Frame({ children }: { children: ReactNode }) {
 /** How much waits in the inbox. */
 function InboxMark() {
   const { data } = useQuery(inboxQuery);
+  const may = useMay();
+  const readers = useQuery({ ...messagesQuery, enabled: may("publish") });
+  const waiting = (data?.unread ?? 0) + (readers.data?.waiting ?? 0);
   return (
     <Link to="/inbox" className="no-underline hover:underline">
-      inbox{data && data.unread > 0 && <strong> {data.unread}</strong>}
+      inbox{waiting > 0 && <strong> {waiting}</strong>}
     </Link>
   );
 }

@@ -1,12 +1,15 @@
 """The list of reviews, with what each has measured, still owes and has published."""
 
+import re
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from django.db.models import Count, Max, Q
 
+from nomothet.claims.sentences import MARK
 from nomothet.server.docket.models import Entry, State
+from nomothet.server.findings.models import Pin
 from nomothet.server.passes.models import Pass, kept_when
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
@@ -54,7 +57,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     records: dict[int, str] = {}
     for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
         records[review] = slug
-    answers = dict(Verdict.objects.values_list("review", "answer"))
+    answers = _answers()
     return [
         _item(
             review,
@@ -66,6 +69,26 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
         )
         for review in found
     ]
+
+
+def _answers() -> dict[int, str]:
+    """The answers as they are read, with the amounts that their findings last told and without marks."""
+    answers = dict(Verdict.objects.exclude(answer="").values_list("review", "answer"))
+    marked = [review for review, answer in answers.items() if MARK.search(answer)]
+    if not marked:
+        return answers
+    told: dict[tuple[int, int], str] = {
+        (review, number): seen.get("told", "")
+        for review, number, seen in Pin.objects.filter(review__in=marked).values_list("review", "number", "seen")
+    }
+
+    def read(review: int, answer: str) -> str:
+        plain = MARK.sub(
+            lambda mark: told.get((review, int(mark[1])), "").lstrip("+−-") if mark[2] == "amount" else "", answer
+        )
+        return re.sub(r"\s+([.,;:])", r"\1", " ".join(plain.split()))
+
+    return {review: read(review, answer) for review, answer in answers.items()}
 
 
 def _item(

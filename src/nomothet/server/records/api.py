@@ -20,7 +20,8 @@ from nomothet.server.evidence.api import capture_response, trace_of
 from nomothet.server.evidence.trace import TraceFrame, TraceShape
 from nomothet.server.passes.models import Picture, Series
 from nomothet.server.people.permissions import signed_in
-from nomothet.server.records.commands import publish
+from nomothet.server.problems import Problem
+from nomothet.server.records.commands import publish, withdraw
 from nomothet.server.records.content import RecordContent
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
@@ -51,7 +52,12 @@ class EditionShape:
 
 def _record_shape(record: Record) -> RecordShape:
     return RecordShape(
-        record.slug, record.edition, record.published_at, record.published_by.display_name, record.change_note
+        record.slug,
+        record.edition,
+        record.published_at,
+        record.published_by.display_name,
+        record.change_note,
+        record.withdrawn_why,
     )
 
 
@@ -64,6 +70,33 @@ class PublishView(APIView):
         return shaped(_record_shape(publish(signed_in(request), found, form.validated_data["change_note"])), 201)
 
 
+def standing(slug: str) -> Record:
+    """A record that is not withdrawn.
+
+    Raises
+    ------
+    Problem
+        410, with why it was withdrawn.
+    """
+    record = get_object_or_404(Record, slug=slug)
+    if record.withdrawn_at is not None:
+        raise Problem(410, "Withdrawn", f"This record was withdrawn: {record.withdrawn_why}")
+    return record
+
+
+class WithdrawSerializer(serializers.Serializer[Any]):
+    why = serializers.CharField(max_length=400)
+
+
+class WithdrawView(APIView):
+    @extend_schema(request=WithdrawSerializer, responses=shape(RecordShape))
+    def put(self, request: Request, slug: str) -> Response:
+        form = WithdrawSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        found = get_object_or_404(Record.objects.select_related("published_by"), slug=slug)
+        return shaped(_record_shape(withdraw(signed_in(request), found, form.validated_data["why"])))
+
+
 class PublicView(APIView):
     """Reading without sign-in; no session is looked at."""
 
@@ -74,7 +107,7 @@ class PublicView(APIView):
 class RecordView(PublicView):
     @extend_schema(responses=shape(EditionShape))
     def get(self, request: Request, slug: str) -> Response:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         editions = Record.objects.filter(review=record.review_id).select_related("published_by").defer("content")
         content = {name: value for name, value in readable(record.content).items() if name not in _FILES}
         return shaped(
@@ -92,21 +125,21 @@ class RecordView(PublicView):
 class RecordFiguresView(PublicView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request: Request, slug: str) -> StreamingHttpResponse:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         return csv_response([record.content["figures_csv"]], f"{slug}-figures")
 
 
 class RecordComparisonsView(PublicView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request: Request, slug: str) -> StreamingHttpResponse:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         return csv_response([record.content.get("comparisons_csv", "")], f"{slug}-comparisons")
 
 
 class RecordPictureView(PublicView):
     @extend_schema(responses={(200, "image/*"): OpenApiTypes.BINARY})
     def get(self, request: Request, slug: str, picture: int) -> HttpResponse:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         shown = {one["id"] for owner in record.content["passes"] for one in owner.get("pictures", [])}
         if picture not in shown:
             raise Http404
@@ -119,7 +152,7 @@ class RecordPictureView(PublicView):
 class RecordTraceView(PublicView):
     @extend_schema(responses=shape(TraceShape))
     def get(self, request: Request, slug: str, pass_id: uuid.UUID) -> Response:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         owner = get_object_or_404(record.passes.select_related("test"), pk=pass_id)
         kept = next((one.get("frame") for one in record.content["passes"] if one["id"] == str(pass_id)), None)
         return trace_of(request, owner, msgspec.convert(kept, TraceFrame) if kept else None)
@@ -128,5 +161,5 @@ class RecordTraceView(PublicView):
 class RecordCaptureView(PublicView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request: Request, slug: str, series: int) -> FileResponse | HttpResponse | StreamingHttpResponse:
-        record = get_object_or_404(Record, slug=slug)
+        record = standing(slug)
         return capture_response(get_object_or_404(Series, pk=series, owner__in=record.passes.all()))

@@ -6,6 +6,7 @@ from django.utils.text import slugify
 
 from nomothet.server.feed.commands import announce
 from nomothet.server.findings.findings import findings
+from nomothet.server.history.commands import remember
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
@@ -51,6 +52,21 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         )
         record.passes.set(passes)
         announce("record", review=locked.pk, slug=slug)
+    return record
+
+
+def withdraw(user: User, record: Record, why: str) -> Record:
+    """Take a record back: its page says so and why, its address stays, and what it held is kept and not served."""
+    require(user, Act.PUBLISH)
+    if not why.strip():
+        raise unusable("Say why it is withdrawn; readers see it.", field="why")
+    if record.withdrawn_at is not None:
+        raise conflict("This record is withdrawn already.")
+    with transaction.atomic():
+        record.withdrawn_at, record.withdrawn_by, record.withdrawn_why = timezone.now(), user, why.strip()
+        record.save(update_fields=["withdrawn_at", "withdrawn_by", "withdrawn_why"])
+        remember(user, "review", record.review_id, "record withdrawn", {"edition": [record.edition, why.strip()]})
+        announce("record", review=record.review_id, slug=record.slug)
     return record
 
 

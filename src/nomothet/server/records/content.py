@@ -24,7 +24,7 @@ from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.records.against import AgainstShape, against
-from nomothet.server.records.changes import ChangeShape, changes
+from nomothet.server.records.changes import CorrectionShape, changes
 from nomothet.server.records.effort import EffortShape, effort
 from nomothet.server.records.frozen_verdict import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.reviews.models import Review
@@ -138,7 +138,7 @@ class RecordContent:
     # What metrics mean, in words for readers.
     metric_notes: dict[str, str]
     # What changed since the edition before, figure by figure.
-    changes: list[ChangeShape]
+    changes: list[CorrectionShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
     measured_by: list[str]
     published_by: str

@@ -77,6 +77,8 @@ class RecordShape:
     published_at: datetime
     published_by: str
     change_note: str
+    # Why it was withdrawn; empty where it stands.
+    withdrawn: str
 
 
 @dataclass(frozen=True)
@@ -226,7 +228,8 @@ def review_shape(review: Review) -> ReviewShape:
         ],
         differences=differences(review, side_by_side),
         records=[
-            RecordShape(r.slug, r.edition, r.published_at, r.published_by.display_name, r.change_note) for r in records
+            RecordShape(r.slug, r.edition, r.published_at, r.published_by.display_name, r.change_note, r.withdrawn_why)
+            for r in records
         ],
     )
 

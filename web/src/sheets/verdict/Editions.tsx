@@ -1,13 +1,14 @@
 import { useState, type FormEvent } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { publish } from "../../api/acts";
-import type { VerdictShape } from "../../api/client";
+import { api, type VerdictShape } from "../../api/client";
 import { keys } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
+import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { count } from "../../marks/words";
 
@@ -28,6 +29,11 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
             </a>{" "}
             by {record.published_by}, <When at={record.published_at} />
             {record.change_note && <p className="text-quiet">{record.change_note}</p>}
+            {record.withdrawn ? (
+              <p className="text-mark">withdrawn: {record.withdrawn}</p>
+            ) : (
+              may("publish") && <Withdraw slug={record.slug} edition={record.edition} />
+            )}
           </li>
         ))}
       </ul>
@@ -43,6 +49,48 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
       )}
       {publishing && <Publish verdict={verdict} edition={next} onClose={() => setPublishing(false)} />}
     </section>
+  );
+}
+
+/** Taking a record back: its page stays, and says why. */
+function Withdraw({ slug, edition }: { slug: string; edition: number }) {
+  const act = useAct();
+  const [open, setOpen] = useState(false);
+  const submit = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const why = String(new FormData(event.currentTarget).get("why") ?? "");
+    const done = await act(
+      async () => api.PUT("/api/records/{slug}/withdrawn", { params: { path: { slug } }, body: { why } }),
+      { said: `Edition ${edition} is withdrawn; its page says why.`, made: "record" },
+    );
+    if (done) setOpen(false);
+  };
+  return (
+    <>
+      {" "}
+      <Button kind="link" className="print:hidden" onClick={() => setOpen(true)}>
+        Withdraw
+      </Button>
+      {open && (
+        <Dialog open onClose={() => setOpen(false)} title={`Withdraw edition ${edition}`}>
+          <form onSubmit={(event) => void submit(event)}>
+            <p className="mb-3">
+              Its page stays and says why; what it held is no longer shown to anybody outside. This cannot be
+              undone; a new edition can be published.
+            </p>
+            <Field label="Why it is withdrawn" hint="Readers will see it.">
+              <input name="why" required maxLength={400} autoFocus autoComplete="off" />
+            </Field>
+            <div className="flex gap-3">
+              <Button kind="strong" type="submit">
+                Withdraw
+              </Button>
+              <Button onClick={() => setOpen(false)}>Leave it</Button>
+            </div>
+          </form>
+        </Dialog>
+      )}
+    </>
   );
 }
 

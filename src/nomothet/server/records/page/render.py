@@ -21,6 +21,8 @@ from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
 from nomothet.server.records.page.results import Results, read_choice, results_of, seal_of
 from nomothet.server.records.page.told import described, differences, interests, measured, recipe, went_wrong
+from nomothet.server.records.questions import questions_under
+from nomothet.words.numbers import unbroken
 
 _STYLE = Path(__file__).parent.parent / "templates" / "records" / "record.css"
 _FONTS = ("source-serif-4-latin-wght-normal", "source-sans-3-latin-wght-normal")
@@ -44,7 +46,16 @@ class DrawnFinding:
     section: str
 
 
-def render_page(record: Record, query: Mapping[str, str], *, base: str, nonce: str = "", alone: bool = False) -> str:
+def render_page(
+    record: Record,
+    query: Mapping[str, str],
+    *,
+    base: str,
+    nonce: str = "",
+    alone: bool = False,
+    problem: str = "",
+    typed: Mapping[str, str] | None = None,
+) -> str:
     """The page of a record.
 
     Parameters
@@ -55,6 +66,8 @@ def render_page(record: Record, query: Mapping[str, str], *, base: str, nonce: s
         Where this installation is reached, such as "https://reviews.example".
     alone : bool
         Whether it is to be one file, with pictures and fonts in it.
+    problem, typed : str, mapping
+        Why a message of a reader was not taken, and what stood in its form.
     """
     content = readable(record.content)
     editions = list(Record.objects.filter(review=record.review_id).select_related("published_by").defer("content"))
@@ -88,6 +101,10 @@ def render_page(record: Record, query: Mapping[str, str], *, base: str, nonce: s
         "fonts": mark_safe(_font_faces(alone=alone)),  # noqa: S308 - made of names of files
         "nonce": nonce,
         "alone": alone,
+        "problem": problem,
+        "typed": typed or {},
+        "received": query.get("received") == "1",
+        **questions_under(record),
     }
     return render_to_string("records/record.html", context)
 
@@ -116,8 +133,8 @@ def _findings(content: Mapping[str, Any]) -> list[DrawnFinding]:
         wide, narrow = chart_of(one, positions, WIDE), chart_of(one, positions, NARROW)
         made.append(
             DrawnFinding(
-                number, one.kind_words, one.sentence, _safe(wide.svg), _safe(narrow.svg), wide.caption, one.heads,
-                one.lines, one.caveats, one.left_out, one.section,
+                number, one.kind_words, unbroken(one.sentence), _safe(wide.svg), _safe(narrow.svg), wide.caption,
+                one.heads, one.lines, one.caveats, one.left_out, one.section,
             )
         )  # fmt: skip
     return made
@@ -140,7 +157,8 @@ def _use(content: Mapping[str, Any], use: Mapping[str, Any]) -> dict[str, Any]:
         if one["call"] == call and one["column"] in columns
     ]
     conditions = [use["conditions"].get(key, "") for key in ("settings", "workload", "room")]
-    return {**use, "judged": judged, "holds": ", ".join(one for one in conditions if one)}
+    paragraphs = [[{**one, "text": unbroken(one["text"])} for one in paragraph] for paragraph in use["paragraphs"]]
+    return {**use, "paragraphs": paragraphs, "judged": judged, "holds": ", ".join(one for one in conditions if one)}
 
 
 def _pictures(record: Record, content: Mapping[str, Any], *, alone: bool) -> list[dict[str, str]]:

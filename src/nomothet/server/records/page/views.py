@@ -1,6 +1,7 @@
 """The public addresses of records: the page, one file of it, its charts, and its picture for those who share it."""
 
 import secrets
+from collections.abc import Mapping
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -16,6 +17,15 @@ from nomothet.server.records.page.shared_picture import shared_picture
 # What is frozen stays as it is; questions and newer editions are told within minutes.
 _PAGE_AGE = "public, max-age=60"
 _FROZEN_AGE = "public, max-age=86400, immutable"
+
+
+def page_with_problem(
+    request: HttpRequest, record: Record, problem: str, typed: Mapping[str, str], status: int
+) -> HttpResponse:
+    """The page with what was wrong about a message, and what was typed."""
+    nonce = secrets.token_urlsafe(16)
+    text = render_page(record, {}, base=_base(request), nonce=nonce, problem=problem, typed=typed)
+    return _html(text, nonce, status)
 
 
 def page(request: HttpRequest, slug: str) -> HttpResponse:
