@@ -84,6 +84,7 @@ def main() -> None:
                 shoot(page, arguments.to / f"{name}.png")
         if wanted("record"):
             page.goto(f"{arguments.address}/records/{places['record']}")
+            page.wait_for_load_state("networkidle")
             shoot(page, arguments.to / "record.png")
         browser.close()
 

@@ -285,10 +285,10 @@ class Screens(BrowserTest):
         def publish() -> str:
             page = self.page
             page.get_by_role("button", name="Write the verdict").click()
-            page.get_by_label("Verdict", exact=False).get_by_role("textbox").fill("35 W it is.\n\nUnless it is warm.")
+            page.get_by_role("combobox", name="Text").fill("35 W it is.\n\nUnless it is warm.")
             page.get_by_role("button", name="Save").click()
             expect(page.get_by_text("Unless it is warm.")).to_be_visible()
-            page.get_by_role("button", name="Publish").click()
+            page.get_by_role("button", name="Publish edition 1").click()
             page.get_by_role("dialog").get_by_role("button", name="Publish").click()
             link = page.get_by_role("dialog").get_by_role("link")
             return str(link.get_attribute("href"))
@@ -302,10 +302,11 @@ class Screens(BrowserTest):
             expect(page.get_by_role("heading", level=1)).to_contain_text("How little power")
             expect(page.get_by_text("35 W it is.")).to_be_visible()
             expect(page.get_by_role("cell", name=re.compile("−10.0 %"))).to_contain_text("behind")
-            expect(page.get_by_role("img", name=re.compile("Frame time over the run"))).to_be_visible()
             with page.expect_download() as download:
-                page.get_by_role("link", name="All figures as CSV").click()
+                page.get_by_role("link", name="figures as CSV").click()
             self.assertIn("average_fps", Path(download.value.path()).read_text())
+            page.get_by_role("link", name="every pass with its captures").click()
+            expect(page.get_by_role("img", name=re.compile("Frame time over the run"))).to_be_visible()
 
         self.do(read)
         self.assertEqual(self.complaints, [])

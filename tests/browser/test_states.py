@@ -128,10 +128,12 @@ class States(BrowserTest):
         def work() -> None:
             page = self.page
             page.set_viewport_size({"width": 390, "height": 844})
-            page.goto(f"/records/{record.slug}")
+            for path in ("", "/captures"):
+                page.goto(f"/records/{record.slug}{path}")
+                expect(page.get_by_role("heading", level=1)).to_be_visible()
+                width = page.evaluate("document.documentElement.scrollWidth")
+                self.assertLessEqual(width, 390)
             expect(page.get_by_role("img", name=re.compile("Frame time"))).to_be_visible()
-            width = page.evaluate("document.documentElement.scrollWidth")
-            self.assertLessEqual(width, 390)
 
         self.do(work)
         self.assertEqual(self.complaints, [])

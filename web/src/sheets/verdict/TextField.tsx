@@ -157,12 +157,13 @@ export function TextField({ use, byKey }: Props) {
 /** Findings that fit what is typed, the pinned ones first. */
 function matching(all: Finding[], typed: string): Finding[] {
   const wanted = typed.trim().toLowerCase();
+  const words = wanted.split(/\s+/);
   return all
     .filter(
       (one) =>
         !wanted ||
         String(one.pin?.number ?? "") === wanted ||
-        `${one.sentence} ${one.kind_words}`.toLowerCase().includes(wanted),
+        words.every((word) => `${one.sentence} ${one.kind_words}`.toLowerCase().includes(word)),
     )
     .sort((a, b) => (a.pin?.number ?? 1e6) - (b.pin?.number ?? 1e6))
     .slice(0, MOST_OFFERED);

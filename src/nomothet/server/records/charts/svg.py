@@ -49,12 +49,18 @@ def words(text: str, x: float, y: float, **attributes: object) -> str:
 
 
 def cut(text: str, most: int) -> str:
-    """A label as long as there is room for.
+    """A label as long as there is room for; what tells it from others stands at its end, and is kept.
 
-    >>> cut("Reef Walk 2, kelp tunnel", 12)
-    'Reef Walk 2…'
+    >>> cut("Reef Walk 2, kelp tunnel", 18), cut("Reef Walk and back", 12)
+    ('Reef…, kelp tunnel', 'Reef Walk a…')
     """
-    return text if len(text) <= most else f"{text[: most - 1].rstrip(' ,')}…"
+    if len(text) <= most:
+        return text
+    head, comma, tail = text.rpartition(", ")
+    room = most - len(tail) - 3
+    if comma and room >= 3:
+        return f"{head[:room].rstrip(' ,')}…, {tail}"
+    return f"{text[: most - 1].rstrip(' ,')}…"
 
 
 def seal(position: int, x: float, y: float, size: float = 18) -> str:
