@@ -17,6 +17,7 @@ const DocketPage = lazy(() => import("./places/DocketPage").then((m) => ({ defau
 const HandPage = lazy(() => import("./places/HandPage").then((m) => ({ default: m.HandPage })));
 const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ default: m.RunningPage })));
 const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
+const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.Account })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
 const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ default: m.RecordPage })));
@@ -55,6 +56,7 @@ function Inside() {
               <Route path="/systems/:system/docket" element={<DocketPage />} />
               <Route path="/hand/:entry" element={<HandPage />} />
               <Route path="/running/:entry" element={<RunningPage />} />
+              <Route path="/account" element={<Account />} />
               <Route path="/inbox" element={<Inbox />} />
               <Route path="/shelf" element={<Shelf />} />
               <Route path="/workloads" element={<Workloads />} />

@@ -16,6 +16,7 @@ def main(argv: Sequence[str] | None = None) -> int:
     given = list(sys.argv[1:] if argv is None else argv)
     frames.add_to(commands)
     compare.add_to(commands)
+    _add_check(commands, given)
     _add_analyse(commands, given)
     _add_bench(commands, given)
     arguments = parser.parse_args(given)
@@ -24,6 +25,15 @@ def main(argv: Sequence[str] | None = None) -> int:
     except (FormatError, MethodError, OSError) as error:
         print(f"nomothet: {error}", file=sys.stderr)
         return 2
+
+
+def _add_check(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", given: Sequence[str]) -> None:
+    if given[:1] == ["check"]:
+        from nomothet.cli import check
+
+        check.add_to(commands)
+    else:
+        commands.add_parser("check", help="work the figures of a published record out again from its package")
 
 
 def _add_analyse(commands: "argparse._SubParsersAction[argparse.ArgumentParser]", given: Sequence[str]) -> None:

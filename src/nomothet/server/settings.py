@@ -125,7 +125,10 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "rest_framework.authentication.SessionAuthentication",
+        "nomothet.server.people.authentication.TokenAuthentication",
+    ],
     "DEFAULT_PERMISSION_CLASSES": ["nomothet.server.people.permissions.SignedIn"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_RENDERER_CLASSES": ["nomothet.server.finite_json.FiniteJSONRenderer"],

@@ -21,7 +21,7 @@ from nomothet.server.intake.hand_runs import api as hand_runs
 from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
-from nomothet.server.people.api import SessionView, TeamView
+from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView
 from nomothet.server.planning.api import PlanView
 from nomothet.server.readers import api as readers
 from nomothet.server.records import feeds
@@ -191,7 +191,10 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/comments/<int:comment>", talk.CommentView.as_view()),
     path("api/comments/<int:comment>/closed", talk.ThreadClosedView.as_view()),
     path("api/inbox", talk.InboxView.as_view()),
+    path("api/tokens", TokensView.as_view()),
+    path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/team", TeamView.as_view()),
+    path("api/reviews/<int:review>/export/<slug:what>.<slug:form>", verdicts.ExportView.as_view()),
     path("api/reviews/<int:review>/verdict", verdicts.VerdictView.as_view()),
     path("api/reviews/<int:review>/verdict/check", verdicts.VerdictCheckView.as_view()),
     path("api/reviews/<int:review>/verdict/revisions", verdicts.RevisionsView.as_view()),
@@ -226,6 +229,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("records/<slug:slug>/messages", readers.send),
     path("records/<slug:slug>", records.page),
     path("records/<slug:slug>/page.html", records.one_file),
+    path("records/<slug:slug>/package.zip", records.package),
     path("records/<slug:slug>/picture.png", records.picture),
     path("records/<slug:slug>/findings/<int:number>.svg", records.chart),
     re_path(r"^api/", pages.unknown),

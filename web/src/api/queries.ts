@@ -143,6 +143,17 @@ export const inboxQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/inbox")),
 });
 
+export const tokensQuery = queryOptions({
+  queryKey: ["tokens"],
+  queryFn: async () => body(await api.GET("/api/tokens")),
+});
+
+/** What the team has agreed on. */
+export const teamQuery = queryOptions({
+  queryKey: ["team"],
+  queryFn: async () => body(await api.GET("/api/team")),
+});
+
 /** What readers of records have sent. */
 export const messagesQuery = queryOptions({
   queryKey: ["messages"],

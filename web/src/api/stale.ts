@@ -50,6 +50,8 @@ export const STALE = {
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
   readers: ["messages", "hypotheses"],
+  tokens: ["tokens"],
+  team: ["team", "verdict"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [

@@ -1620,6 +1620,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/export/{what}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Figures, cells, findings or the verdict, as csv, md or json. */
+        get: operations["reviews_export_._retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/factors": {
         parameters: {
             query?: never;
@@ -2633,6 +2650,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own personal tokens. */
+        get: operations["tokens_list"];
+        put?: never;
+        /** @description One's own personal tokens. */
+        post: operations["tokens_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["tokens_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads": {
         parameters: {
             query?: never;
@@ -3435,6 +3486,25 @@ export interface components {
             before: string;
             after: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        CountedBy: {
+            /** Format: double */
+            skip_s: number;
+            /** Format: double */
+            end_cut_s: number;
+            rule: string;
+            labels: string[];
+            /** Format: double */
+            starts_at_s: number;
+            /** Format: double */
+            target_fps: number | null;
+            /** Format: double */
+            cap_fps: number | null;
+            /** Format: double */
+            graphics_use: number | null;
+            spans?: components["schemas"]["Span"][];
+            aside?: components["schemas"]["Span"][];
+        };
         /**
          * @description * `` -
          *     * `a` - a
@@ -3568,8 +3638,15 @@ export interface components {
             sensor: string;
             kind: components["schemas"]["DoubtKindEnum"];
             reason: string;
-            scope: components["schemas"]["ScopeEnum"];
+            scope: components["schemas"]["DoubtScopeEnum"];
         };
+        /**
+         * @description * `pass` - pass
+         *     * `system` - system
+         *     * `workload` - workload
+         * @enum {string}
+         */
+        DoubtScopeEnum: "pass" | "system" | "workload";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         DoubtShape: {
             id: number;
@@ -4750,6 +4827,16 @@ export interface components {
             };
             isolates?: components["schemas"]["IsolatesEnum"] | components["schemas"]["BlankEnum"];
         };
+        NewTokenRequest: {
+            name: string;
+            scope: components["schemas"]["NewTokenScopeEnum"];
+        };
+        /**
+         * @description * `reading` - reading
+         *     * `recording` - recording
+         * @enum {string}
+         */
+        NewTokenScopeEnum: "reading" | "recording";
         NextRequest: {
             /** Format: uuid */
             pass_id: string;
@@ -5277,6 +5364,17 @@ export interface components {
             username: string;
             display_name: string;
         };
+        /** @description A personal token; `secret` is told once, when it is made. */
+        PersonalToken: {
+            id: number;
+            name: string;
+            scope: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            used_at: string | null;
+            secret: string;
+        };
         /** @description A phase of a soak, on the clock of the pass. */
         PhaseRequest: {
             label: string;
@@ -5583,6 +5681,9 @@ export interface components {
             effort: components["schemas"]["EffortShape"];
             metric_notes: {
                 [key: string]: string;
+            };
+            counted: {
+                [key: string]: components["schemas"]["CountedBy"];
             };
             changes: components["schemas"]["CorrectionShape"][];
             measured_by: string[];
@@ -5971,13 +6072,6 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "ratio" | "difference";
-        /**
-         * @description * `pass` - pass
-         *     * `system` - system
-         *     * `workload` - workload
-         * @enum {string}
-         */
-        ScopeEnum: "pass" | "system" | "workload";
         /** @description A search so far, and what to try next; `next` is None once it is done. */
         SearchShape: {
             entry: number | null;
@@ -6143,6 +6237,14 @@ export interface components {
         SourceShape: {
             key: string;
             words: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Span: {
+            /** Format: double */
+            start_s: number;
+            /** Format: double */
+            end_s: number;
+            label?: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         SpecShape: {
@@ -10713,6 +10815,38 @@ export interface operations {
             };
         };
     };
+    "reviews_export_._retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: string;
+                review: number;
+                what: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     reviews_factors_update: {
         parameters: {
             query?: never;
@@ -13441,6 +13575,95 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TeamShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tokens_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonalToken"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tokens_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTokenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonalToken"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tokens_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

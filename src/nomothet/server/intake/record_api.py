@@ -172,6 +172,8 @@ class TypedLookView(APIView):
 class TypedView(APIView):
     """Store typed figures under an id that the client made; DELETE undoes them."""
 
+    for_scripts = True
+
     @extend_schema(request=TypedSerializer, responses={201: shape(LookedShape, many=True)})
     def put(self, request: Request, review: int, batch: uuid.UUID) -> Response:
         form = TypedSerializer(data=request.data)

@@ -1,9 +1,11 @@
 """Signing in and out."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from django.contrib.auth import authenticate, login, logout
+from django.shortcuts import get_object_or_404
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from drf_spectacular.utils import extend_schema
@@ -14,8 +16,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.server.people.commands import set_team
-from nomothet.server.people.models import Team, User
+from nomothet.server.people.models import Team, Token, User
 from nomothet.server.people.permissions import Act, may, signed_in
+from nomothet.server.people.tokens import make_token, own_tokens, revoke_token
 from nomothet.server.problems import Problem
 from nomothet.server.shapes import shape, shaped
 
@@ -60,6 +63,50 @@ class TeamView(APIView):
         form.is_valid(raise_exception=True)
         team = set_team(signed_in(request), **form.validated_data)
         return shaped(TeamShape(team.two_signatures))
+
+
+@dataclass(frozen=True)
+class PersonalToken:
+    """A personal token; `secret` is told once, when it is made."""
+
+    id: int
+    name: str
+    scope: str
+    made_at: datetime
+    used_at: datetime | None
+    secret: str
+
+
+class NewTokenSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=80)
+    scope = serializers.ChoiceField(Token.Scope.values)
+
+
+def _token_shape(one: Token, secret: str = "") -> PersonalToken:
+    return PersonalToken(one.pk, one.name, one.scope, one.made_at, one.used_at, secret)
+
+
+class TokensView(APIView):
+    """One's own personal tokens."""
+
+    @extend_schema(responses=shape(PersonalToken, many=True))
+    def get(self, request: Request) -> Response:
+        return shaped([_token_shape(one) for one in own_tokens(signed_in(request))])
+
+    @extend_schema(request=NewTokenSerializer, responses={201: shape(PersonalToken)})
+    def post(self, request: Request) -> Response:
+        form = NewTokenSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        made, secret = make_token(signed_in(request), **form.validated_data)
+        return shaped(_token_shape(made, secret), status=201)
+
+
+class TokenView(APIView):
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, token: int) -> Response:
+        user = signed_in(request)
+        revoke_token(user, get_object_or_404(own_tokens(user), pk=token))
+        return Response(status=204)
 
 
 class SignInSerializer(serializers.Serializer[Any]):

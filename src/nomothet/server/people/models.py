@@ -30,3 +30,22 @@ class User(AbstractUser):
     @property
     def rank(self) -> int:
         return Role.values.index(self.role)
+
+
+class Token(models.Model):
+    """A personal token of a script; its secret is kept as a digest alone."""
+
+    class Scope(models.TextChoices):
+        READING = "reading"
+        RECORDING = "recording"
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=80)
+    scope = models.CharField(max_length=9, choices=Scope.choices)
+    digest = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    used_at = models.DateTimeField(null=True)
+    revoked_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]

@@ -4,10 +4,10 @@ from enum import Enum
 from typing import Any, cast
 
 from django.core.exceptions import PermissionDenied
-from rest_framework.permissions import BasePermission
+from rest_framework.permissions import SAFE_METHODS, BasePermission
 from rest_framework.request import Request
 
-from nomothet.server.people.models import Role, User
+from nomothet.server.people.models import Role, Token, User
 
 
 class Act(Enum):
@@ -57,7 +57,18 @@ def signed_in(request: Request) -> User:
 
 
 class SignedIn(BasePermission):
-    """Every signed-in person may read."""
+    """Every signed-in person may read; a script with a token does no more than its scope says.
+
+    A view that takes recordings of scripts says so by `for_scripts = True`.
+    """
 
     def has_permission(self, request: Request, view: Any) -> bool:
-        return isinstance(request.user, User) and request.user.is_active
+        if not (isinstance(request.user, User) and request.user.is_active):
+            return False
+        if not isinstance(request.auth, Token) or request.method in SAFE_METHODS:
+            return True
+        if request.auth.scope == Token.Scope.RECORDING and getattr(view, "for_scripts", False):
+            return True
+        raise PermissionDenied(
+            f"This token is for {request.auth.scope}; what you ask for is done by signing in on the page."
+        )

@@ -25,13 +25,14 @@ from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
 from nomothet.server.records.against import AgainstShape, against
 from nomothet.server.records.changes import CorrectionShape, changes
+from nomothet.server.records.counted import CountedBy, counted
 from nomothet.server.records.effort import EffortShape, effort
-from nomothet.server.records.frozen_verdict import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.shapes import plain
 from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
+from nomothet.server.verdicts.frozen import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.verdicts.verdict import VerdictShape
 from nomothet.words.for_readers import notes_for_readers
 
@@ -137,6 +138,8 @@ class RecordContent:
     effort: EffortShape
     # What metrics mean, in words for readers.
     metric_notes: dict[str, str]
+    # By which rules the frames of each pass were counted, by pass.
+    counted: dict[str, CountedBy]
     # What changed since the edition before, figure by figure.
     changes: list[CorrectionShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
@@ -180,6 +183,7 @@ def record_content(
         against=against(review, matrix),
         effort=effort(review),
         metric_notes=notes_for_readers(matrix.rows),
+        counted=counted(review, list(Pass.objects.whole().filter(test__review=review).select_related("test"))),
         changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,

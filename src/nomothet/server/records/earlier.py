@@ -19,6 +19,7 @@ _UNSAID: Data = {
     "against": {},
     "effort": {"passes": 0, "measuring_s": 0.0, "changes": 0, "changing_s": 0.0, "days": 0, "by": {}},
     "metric_notes": {},
+    "counted": {},
     "changes": [],
 }
 _UNSTATED: Data = {"ladders": [], "picture_pairs": []}

@@ -3,7 +3,9 @@
 from typing import Any
 
 from django.db import transaction
+from django.http import Http404, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -20,6 +22,7 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.verdicts import commands
 from nomothet.server.verdicts.content import CALLS, LONGEST_LINE, OUTCOMES, read_uses
+from nomothet.server.verdicts.exports import EXPORTS, TYPES, export
 from nomothet.server.verdicts.models import Reply, Settled, Signature
 from nomothet.server.verdicts.revisions import RevisionsShape, revisions_of
 from nomothet.server.verdicts.verdict import CheckShape, VerdictShape, check_text, verdict_of, verdict_shape
@@ -71,6 +74,20 @@ class SignSerializer(serializers.Serializer[Any]):
 def _response(review: Review, status: int = 200) -> Response:
     found = verdict_shape(review)
     return shaped(found, status=status, headers={"ETag": entity_tag(found.version)})
+
+
+class ExportView(APIView):
+    """Figures, cells, findings or the verdict, as csv, md or json."""
+
+    @extend_schema(responses={(200, "text/plain"): OpenApiTypes.STR})
+    def get(self, request: Request, review: int, what: str, form: str) -> StreamingHttpResponse:
+        found = review_of(review)
+        lines = export(found, what, form)
+        if lines is None:
+            raise Http404(f"There is no export {what}.{form}; there is {', '.join('.'.join(one) for one in EXPORTS)}.")
+        response = StreamingHttpResponse(lines, content_type=f"{TYPES[form]}; charset=utf-8")
+        response.headers["Content-Disposition"] = f'attachment; filename="{found.key}-{what}.{form}"'
+        return response
 
 
 class VerdictView(APIView):

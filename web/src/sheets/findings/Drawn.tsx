@@ -73,6 +73,18 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
           >
             CSV
           </a>
+          {finding.lines.length > 0 && (
+            <Button
+              kind="link"
+              onClick={() =>
+                void act(async () => navigator.clipboard.writeText(pastable(table)).then(() => true), {
+                  said: "The table is copied; it can be pasted into a spreadsheet.",
+                })
+              }
+            >
+              Copy the table
+            </Button>
+          )}
           {finding.drawn !== null && may("edit_review") && (
             <Button kind="link" onClick={() => void takeAway()}>
               Take away
@@ -109,6 +121,13 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
       {finding.pin && <PinOf finding={finding} pin={finding.pin} pins={pins} />}
     </section>
   );
+}
+
+/** A table as spreadsheets take it from the clipboard: fields apart by tabs. */
+export function pastable({ columns, rows }: { columns: string[]; rows: string[][] }): string {
+  return [columns, ...rows]
+    .map((row) => row.map((cell) => cell.replace(/[\t\r\n]+/g, " ")).join("\t"))
+    .join("\n");
 }
 
 function Charts({ finding, table }: { finding: Finding; table?: { columns: string[]; rows: string[][] } }) {

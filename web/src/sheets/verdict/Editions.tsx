@@ -40,6 +40,28 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
       <p className="py-1.5 text-note text-quiet">
         A record is a public page, frozen as the review stands. Anybody with its address can read it.
       </p>
+      <p className="pb-1.5 text-small text-quiet print:hidden">
+        Inside the team:{" "}
+        {(
+          [
+            ["figures", "csv"],
+            ["figures", "md"],
+            ["findings", "csv"],
+            ["findings", "md"],
+            ["verdict", "md"],
+            ["verdict", "json"],
+          ] as const
+        ).map(([what, form]) => (
+          <a
+            key={`${what}.${form}`}
+            className="mr-2 underline"
+            href={`/api/reviews/${review.id}/export/${what}.${form}`}
+            download
+          >
+            {what}.{form}
+          </a>
+        ))}
+      </p>
       {may("publish") ? (
         <Button kind="strong" disabled={verdict.lacks.length > 0} onClick={() => setPublishing(true)}>
           Publish edition {next}

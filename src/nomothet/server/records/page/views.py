@@ -1,9 +1,10 @@
 """The public addresses of records: the page, one file of it, its charts, and its picture for those who share it."""
 
 import secrets
+import tempfile
 from collections.abc import Mapping
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 
@@ -11,6 +12,7 @@ from nomothet.server.headers import content_security_policy
 from nomothet.server.records.charts import chart_of
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
+from nomothet.server.records.package import write_package
 from nomothet.server.records.page.render import description_of, findings_in, positions_in, render_page
 from nomothet.server.records.page.shared_picture import shared_picture
 
@@ -44,6 +46,15 @@ def one_file(request: HttpRequest, slug: str) -> HttpResponse:
     response = HttpResponse(render_page(record, {}, base=_base(request), alone=True))
     response.headers["Content-Disposition"] = f'attachment; filename="{slug}.html"'
     return response
+
+
+def package(request: HttpRequest, slug: str) -> FileResponse:
+    """The record with all its data as one file; made in a file of its own, however large it is."""
+    record = _standing(slug)
+    out = tempfile.TemporaryFile()  # noqa: SIM115 - closed by the response
+    write_package(record, out, base=_base(request))
+    out.seek(0)
+    return FileResponse(out, as_attachment=True, filename=f"{slug}.zip", content_type="application/zip")
 
 
 def chart(request: HttpRequest, slug: str, number: int) -> HttpResponse:
