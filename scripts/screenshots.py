@@ -25,7 +25,8 @@ SIGNED_IN = {
     "economy": "/reviews/{dome}/matrix?lens=economy",
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
     "findings": "/reviews/{dome}/findings",
-    "verdict": "/reviews/{dome}/verdict",
+    "verdict": "/reviews/{reserve}/verdict",
+    "talk": "/reviews/{dome}/findings?talk=1",
     "system": "/systems/{heron}?configuration={delivered}",
     "shelf": "/shelf?part={kit}",
     "workloads": "/workloads?workload={loom}",
@@ -158,6 +159,7 @@ def places_of(page: Page, address: str) -> dict[str, object]:
     return {
         "by_hand": visits[0]["groups"][0]["entries"][0]["id"],
         "cabinet": cabinet["id"],
+        "reserve": next(review["id"] for review in reviews if review["key"] == "graphics-reserve"),
         "heron": heron,
         "delivered": next(one["id"] for one in configurations if one["name"] == "Heron as delivered"),
         "kit": next(part["id"] for part in parts if part["name"] == "Two 16 GB at 5600"),

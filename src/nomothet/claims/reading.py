@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from nomothet.claims import speech
 from nomothet.claims.amounts import Amount, Quantity, amounts_of, quantities_of, without_intervals
-from nomothet.claims.facts import Configuration, Facts
+from nomothet.claims.facts import Configuration, Facts, Found
 from nomothet.claims.sentences import MARK
 from nomothet.claims.speech import Direction
 from nomothet.core.notes import Note, note
@@ -111,7 +111,7 @@ def _read(at: int, text: str, facts: Facts) -> Clause:
     spoken = speech.OVER_TESTS.sub(_blank, spoken)
     bare = without_intervals(spoken)
     amounts = (*amounts_of(bare), *(one for group in live for one in group))
-    quantities, unmeasured = _quantities(bare, facts)
+    quantities, unmeasured = _quantities(bare, facts, marks)
     said = _directions(spoken, amounts, quantities)
     own, base = _sides(mentions)
     role = next((word.direction.role for word in said if word.direction.role), "") or _role(spoken)
@@ -245,14 +245,19 @@ def _whole_scope(found: re.Match[str], facts: Facts) -> bool:
     return number <= len(facts.tests)
 
 
-def _quantities(text: str, facts: Facts) -> tuple[tuple[Quantity, ...], list[Note]]:
-    """Numbers with units that are figures, and those that are levels which nobody measured."""
+def _quantities(text: str, facts: Facts, marks: Sequence[int]) -> tuple[tuple[Quantity, ...], list[Note]]:
+    """Numbers with units that are figures, and those that are levels which nobody measured.
+
+    A number that a named finding tells is a figure, whatever its unit.
+    """
+    told = [one for mark in marks if mark in facts.numbers for one in quantities_of(_said_by(facts.numbers[mark]))]
     levels = {level.unit: level for level in facts.levels}
     figures, beyond = [], []
     for one in quantities_of(text):
         level = levels.get(one.unit)
         around = text[max(0, one.at - 30) : one.at] + " " + text[one.end : one.end + 22]
-        if level is None or (one.unit == "W" and speech.DRAWN.search(around)):
+        known = any(other.unit == one.unit and abs(other.value - one.value) <= one.spare for other in told)
+        if level is None or known or (one.unit == "W" and speech.DRAWN.search(around)):
             figures.append(one)
         elif not any(abs(one.value - value) < 1e-9 for value in level.values):
             beyond.append(
@@ -260,6 +265,10 @@ def _quantities(text: str, facts: Facts) -> tuple[tuple[Quantity, ...], list[Not
                      most=max(level.values))
             )  # fmt: skip
     return tuple(figures), beyond
+
+
+def _said_by(found: Found) -> str:
+    return " · ".join((found.sentence, found.told, *found.texts))
 
 
 def _directions(text: str, amounts: Sequence[Amount], quantities: Sequence[Quantity]) -> tuple[Said, ...]:

@@ -22,6 +22,8 @@ from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
+from nomothet.server.readers.commands import answer
+from nomothet.server.readers.models import Message
 from nomothet.server.records.commands import publish
 from nomothet.server.reviews.commands.tests import detail_of, shown_of
 from nomothet.server.reviews.expectations import read_expectations
@@ -224,7 +226,7 @@ def _type(review: Review, data: dict[str, Any]) -> None:
 
 
 def _after(review: Review, after: dict[str, Any]) -> None:
-    user = User.objects.get(username=after["by"])
+    user = User.objects.get(username=after.get("by", review.editor.username))
     if after["act"] == "publish":
         publish(user, review, after.get("note", ""))
         return
@@ -278,9 +280,9 @@ def _say(user: User, review: Review, after: dict[str, Any]) -> None:
     elif "sentence" in about:
         about = {"about": "sentence", "key": about["sentence"]}
     thread = comment(user, review, {**about, "text": after["text"]})
-    for answer in after.get("answer", []):
-        by = User.objects.get(username=answer["by"])
-        comment(by, review, {"thread": thread.pk, "text": answer["text"]})
+    for told in after.get("answer", []):
+        by = User.objects.get(username=told["by"])
+        comment(by, review, {"thread": thread.pk, "text": told["text"]})
     if "closed_by" in after:
         close(User.objects.get(username=after["closed_by"]), thread, True)
 
@@ -295,6 +297,16 @@ def _write(user: User, review: Review, after: dict[str, Any]) -> None:
     edit_verdict(user, review, {"answer": after["answer"], "uses": uses})
 
 
+def _message(user: User, review: Review, after: dict[str, Any]) -> None:
+    """What a reader has sent under the record, answered or still waiting."""
+    fields = {name: after[name] for name in ("kind", "name", "machine", "figure") if name in after}
+    made = Message.objects.create(
+        review=review, edition=1, text=after["text"], **{"kind": Message.Kind.QUESTION, **fields}
+    )
+    if "answer" in after:
+        answer(user, made, after["answer"])
+
+
 def _settle(user: User, review: Review, after: dict[str, Any]) -> None:
     """An answer to the points of a kind that are open before publishing."""
     for point in verdict_shape(review).points:
@@ -303,6 +315,7 @@ def _settle(user: User, review: Review, after: dict[str, Any]) -> None:
 
 
 _CONCLUDING: dict[str, Callable[[User, Review, dict[str, Any]], object]] = {
+    "message": _message,
     "say": _say,
     "write": _write,
     "settle": _settle,

@@ -58,7 +58,7 @@ function tally(verdict: VerdictShape): string {
   if (!sentences.length) return "No sentence says anything that could be checked yet.";
   const counted = new Map<string, number>();
   for (const one of sentences) counted.set(one.status_words, (counted.get(one.status_words) ?? 0) + 1);
-  return `${count(sentences.length, "sentence")} checked: ${[...counted].map(([words, n]) => `${n} ${words}`).join(", ")}.`;
+  return `${count(sentences.length, "sentence")} checked: ${[...counted].map(([words, n]) => `${words} ${n}`).join(", ")}.`;
 }
 
 function PointLine({ point }: { point: Point }) {
