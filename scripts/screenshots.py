@@ -26,7 +26,6 @@ SIGNED_IN = {
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
     "findings": "/reviews/{dome}/findings",
     "verdict": "/reviews/{reserve}/verdict",
-    "talk": "/reviews/{dome}/findings?talk=1",
     "system": "/systems/{heron}?configuration={delivered}",
     "shelf": "/shelf?part={kit}",
     "workloads": "/workloads?workload={loom}",

@@ -20,14 +20,14 @@ const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shel
 const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.Account })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
-const RecordPage = lazy(() => import("./places/RecordPage").then((m) => ({ default: m.RecordPage })));
+const CapturesPage = lazy(() => import("./places/CapturesPage").then((m) => ({ default: m.CapturesPage })));
 
 export function App() {
   return (
     <Notices>
       <Suspense fallback={<Loading />}>
         <Routes>
-          <Route path="/records/:slug/captures" element={<RecordPage />} />
+          <Route path="/records/:slug/captures" element={<CapturesPage />} />
           <Route path="*" element={<Inside />} />
         </Routes>
       </Suspense>

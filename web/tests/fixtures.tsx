@@ -176,7 +176,6 @@ export function reviewOf(more: Partial<ReviewShape> = {}): ReviewShape {
     low_definition: "slowest_mean",
     target_fps: null,
     passes_per_test: 3,
-    verdict: "",
     decision: "",
     constraints: "",
     disclosure: "",

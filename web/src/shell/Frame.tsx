@@ -81,7 +81,10 @@ export function Frame({ children }: { children: ReactNode }) {
           <Menu
             label={`${session.display_name}, your account`}
             trigger={<button type="button">{session.display_name}</button>}
-            items={[{ label: "Your account", act: () => void navigate("/account") }, { label: `Sign out (${session.role})`, act: () => void leave() }]}
+            items={[
+              { label: "Your account", act: () => void navigate("/account") },
+              { label: `Sign out (${session.role})`, act: () => void leave() },
+            ]}
           />
         </div>
       </header>

@@ -16,6 +16,7 @@ from nomothet.server.demo.scenario import Scenario
 from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.findings.commands import draw_another, pin
 from nomothet.server.findings.findings import findings
+from nomothet.server.findings.shapes import FindingShape
 from nomothet.server.intake.typing_in import Typed, remember_method, store
 from nomothet.server.ladders.commands import begin_descent, declare_ladder
 from nomothet.server.matrix.matrix import matrix
@@ -234,7 +235,7 @@ def _after(review: Review, after: dict[str, Any]) -> None:
         _CONCLUDING[after["act"]](user, review, after)
         return
     if after["act"] == "pin":
-        said = next(one for one in findings(review).findings if after["says"] in one.sentence)
+        said = _finding(review, after["says"])
         pin(user, review, said.key, after.get("note", ""))
         return
     if after["act"] == "draw":
@@ -265,6 +266,14 @@ def _after(review: Review, after: dict[str, Any]) -> None:
             look_at(user, test, column, flag, after["words"])
 
 
+def _finding(review: Review, words: str) -> FindingShape:
+    """The first finding that says some words."""
+    for one in findings(review).findings:
+        if words in one.sentence:
+            return one
+    raise LookupError(f"no finding of {review.key} says {words!r}")
+
+
 def _say(user: User, review: Review, after: dict[str, Any]) -> None:
     """A comment about the review, a cell, a finding or a sentence, with the answers to it."""
     about = dict(after.get("about", {}))
@@ -275,7 +284,7 @@ def _say(user: User, review: Review, after: dict[str, Any]) -> None:
             "column": review.columns.get(label=about["column"]).pk,
         }
     elif "finding" in about:
-        said = next(one for one in findings(review).findings if about["finding"] in one.sentence)
+        said = _finding(review, about["finding"])
         about = {"about": "finding", "key": said.key}
     elif "sentence" in about:
         about = {"about": "sentence", "key": about["sentence"]}

@@ -20,7 +20,17 @@ from nomothet.server.records.charts.room import NARROW, WIDE
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
 from nomothet.server.records.page.results import Results, read_choice, results_of, seal_of
-from nomothet.server.records.page.told import described, differences, interests, measured, recipe, went_wrong
+from nomothet.server.records.page.told import (
+    described,
+    differences,
+    impressions,
+    interests,
+    limited,
+    measured,
+    recipe,
+    recommended,
+    went_wrong,
+)
 from nomothet.server.records.questions import questions_under
 from nomothet.words.numbers import unbroken
 
@@ -89,6 +99,10 @@ def render_page(
         "measured": measured(content),
         "went_wrong": went_wrong(content),
         "recipe": recipe(content),
+        "limited": limited(content),
+        "impressions": impressions(content),
+        "recommended": recommended(content),
+        "pairs": _pairs(record, content, alone=alone),
         "interests": interests(content),
         "pictures": _pictures(record, content, alone=alone),
         "editions": editions,
@@ -178,6 +192,26 @@ def _pictures(record: Record, content: Mapping[str, Any], *, alone: bool) -> lis
             + (f": {picture['caption']}" if picture["caption"] else ""),
         }
         for one, picture in shown
+    ]
+
+
+def _pairs(record: Record, content: Mapping[str, Any], *, alone: bool) -> list[dict[str, Any]]:
+    """Pictures beside each other, with what is said of them; one file has the words alone."""
+    labels = {column["id"]: column["label"] for column in content["review"]["columns"]}
+    return [
+        {
+            "said": pair["said"],
+            "sides": []
+            if alone
+            else [
+                {
+                    "address": f"/api/records/{record.slug}/pictures/{side['id']}",
+                    "words": f"{labels.get(side['column'], '')}, pass {side['number']}",
+                }
+                for side in (pair["a"], pair["b"])
+            ],
+        }
+        for pair in content["picture_pairs"]
     ]
 
 

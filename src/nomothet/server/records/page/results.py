@@ -96,6 +96,7 @@ def read_choice(content: Data, query: Mapping[str, str]) -> Choice:
 def results_of(content: Data, choice: Choice) -> Results:
     """The rows that a reader has asked for."""
     matrix, review = content["matrix"], content["review"]
+    missing = {line["test"]: {key: one["said"] for key, one in line["cells"].items()} for line in matrix["progress"]}
     heads = heads_of(content, choice.baseline)
     names = {test["id"]: ", ".join(filter(None, (test["name"], test["detail"]))) for test in review["tests"]}
     seen: set[int] = set()
@@ -111,7 +112,7 @@ def results_of(content: Data, choice: Choice) -> Results:
         matching.add(row["test"])
         if not (leading or choice.every or choice.metric or choice.find):
             continue
-        lines.append(_line(content, row, name, heads, choice, leading=leading))
+        lines.append(_line(content, row, name, heads, choice, missing.get(row["test"], {}), leading=leading))
     if choice.sort:
         column = int(choice.sort)
         lines.sort(key=lambda line: -line.better.get(column, float("-inf")))
@@ -145,7 +146,16 @@ def seal_of(position: int, size: int = 18) -> str:
     return f'<svg class="seal" width="{size}" height="{size}" viewBox="0 0 28 28" aria-hidden="true">{drawn}</svg>'
 
 
-def _line(content: Data, row: Data, name: str, heads: list[Head], choice: Choice, *, leading: bool) -> Line:
+def _line(
+    content: Data,
+    row: Data,
+    name: str,
+    heads: list[Head],
+    choice: Choice,
+    missing: Mapping[str, str],
+    *,
+    leading: bool,
+) -> Line:
     against = content["against"].get(str(choice.baseline))
     told = against.get(row["key"], {}) if against is not None else None
     cells, better = [], {}
@@ -154,15 +164,16 @@ def _line(content: Data, row: Data, name: str, heads: list[Head], choice: Choice
         compared = (cell or {}).get("comparison") if told is None else told.get(str(head.column))
         if compared and not head.is_baseline:
             better[head.column] = float(compared["better"])
-        cells.append(_figure(row, cell, None if head.is_baseline else compared, head))
+        why = row.get("gaps", {}).get(str(head.column)) or missing.get(str(head.column)) or "not run"
+        cells.append(_figure(row, cell, None if head.is_baseline else compared, head, why))
     direction = {"higher": "more is better", "lower": "less is better"}.get(row["direction"], "")
     note = content["metric_notes"].get(row["metric"], "")
     return Line(name, row["label"], note, leading, direction, cells, better)
 
 
-def _figure(row: Data, cell: Data | None, compared: Data | None, head: Head) -> Figure:
+def _figure(row: Data, cell: Data | None, compared: Data | None, head: Head, why: str) -> Figure:
     if cell is None:
-        return Figure("", "", "", "", "", row.get("gaps", {}).get(str(head.column)) or "not measured", "")
+        return Figure("", "", "", "", "", why, "")
     value = with_unit(cell["centre"], row["unit"]) if row["unit"] else figure(cell["centre"])
     if compared is None:
         return Figure(value, "", "", "", "", "" if head.is_baseline else cell.get("why_not", ""), "")

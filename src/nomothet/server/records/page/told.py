@@ -1,6 +1,6 @@
 """What a record tells besides its results: what was compared, how it was measured, and what went wrong."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
@@ -182,8 +182,61 @@ def went_wrong(content: Data) -> list[Group]:
                 if row["untrusted"]
             ],
         ),
+        Group("How passes differed from the baseline's as they ran", _unlike(content, cell)),
         Group("Flags", flags),
     )
+
+
+def _unlike(content: Data, cell: Callable[[int, object], str]) -> list[str]:
+    return [
+        f"{cell(row['test'], column)}: {one['words']}" + (f", accepted: {one['accepted']}." if one["accepted"] else ".")
+        for row in content["matrix"]["alike"]
+        for column, own in row["against"].items()
+        for one in own
+    ]
+
+
+def limited(content: Data) -> list[Group]:
+    """What limited the runs, test by test."""
+    labels = {str(column["id"]): column["label"] for column in content["review"]["columns"]}
+    names = {test["id"]: _name(test) for test in content["review"]["tests"]}
+    return _told(
+        *(
+            Group(
+                names.get(row["test"], ""),
+                [
+                    f"{labels.get(column, '')}: {'; '.join(cell['sentences']) or cell['words']}"
+                    for column, cell in row["cells"].items()
+                    if cell["words"]
+                ],
+            )
+            for row in content["matrix"]["limits"]
+        )
+    )
+
+
+def impressions(content: Data) -> list[str]:
+    """What testers saw and heard, pass by pass."""
+    labels = {column["id"]: column["label"] for column in content["review"]["columns"]}
+    names = {test["id"]: _name(test) for test in content["review"]["tests"]}
+    return [
+        f"{names.get(one['test'], '')} on {labels.get(one['column'], '')}, pass {one['number']}: "
+        + ", ".join(filter(None, (mark["label"], mark["grade"], mark["words"])))
+        for one in content["passes"]
+        for mark in one["marks"]
+        if mark["grade"] or mark["words"]
+    ]
+
+
+def recommended(content: Data) -> list[str]:
+    """Of ladders of settings, the most demanding that meet the targets."""
+    labels = {str(column["id"]): column["label"] for column in content["review"]["columns"]}
+    return [
+        f"{ladder['name']} on {labels[column]}: {cell['best_name'] or cell['words']}"
+        for ladder in content["ladders"]
+        for column, cell in ladder["cells"].items()
+        if column in labels
+    ]
 
 
 def _points(content: Data) -> list[str]:
