@@ -123,7 +123,7 @@ class Demo(TestCase):
         assert record is not None
         answer = Client().get(f"/api/records/{record.slug}")
         self.assertEqual(answer.status_code, 200)
-        self.assertIn("28 W is enough", answer.json()["content"]["review"]["verdict"])
+        self.assertIn("28 W is enough", answer.json()["content"]["verdict"]["answer"])
 
     def test_everybody_can_sign_in_with_what_is_printed(self) -> None:
         for name, password in self.sign_ins.items():

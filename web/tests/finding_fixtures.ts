@@ -41,4 +41,4 @@ export const FINDING: Finding = {
 
 const nothing = () => Promise.resolve();
 export const PINS = { toggle: nothing, note: nothing, move: nothing, seen: nothing, unpin: nothing };
-export const PIN = { id: 1, position: 0, note: "", said: "", by: "Editor", changed: "" };
+export const PIN = { id: 1, number: 1, position: 0, note: "", said: "", by: "Editor", changed: "" };

@@ -7,7 +7,8 @@ from typing import Literal
 Kind = Literal["change", "share", "times"]
 Bound = Literal["", "least", "most"]
 
-_NUMBER = r"[−-]?\d+(?:[.,]\d+)?"
+# A number begins where no digit stands before it, so that a long row of digits is read once.
+_NUMBER = r"(?<![\d.,])[−-]?\d{1,12}(?:[.,]\d{1,9})?"
 _BEFORE = (
     r"(?P<bound>(?:by )?(?:more than|over|at least|no less than|well over|less than|under|below|at most|no more than"
     r"|up to|about|around|nearly|almost|roughly|some|approximately|close to)\s+)?"
