@@ -12,6 +12,7 @@ export const BAND = {
   dots: [{ test: 1, name: "tour", better: -20, told: "−20.0 %" }],
 };
 export const FINDING: Finding = {
+  enough: [],
   key: "overall-averages-2",
   kind: "overall",
   kind_words: "over all tests",
