@@ -46,3 +46,28 @@ class Sentences(unittest.TestCase):
         counted = Counter(answer for kind in ("made", "held") for _, answer, _ in sentences(kind))
         self.assertGreaterEqual(min(counted.values()), 4)
         self.assertEqual(len(counted), 7)
+
+
+class OnTheWay(unittest.TestCase):
+    """Sentences that were met later; what they stand for is told by their names."""
+
+    def status(self, scene: str, text: str) -> str:
+        return check(text, SCENES[scene]).status
+
+    def test_more_of_something_else_is_no_figure(self) -> None:
+        self.assertEqual(self.status("cabinet", "Wren is behind Heron [2], for more money."), "backed")
+
+    def test_a_clause_whose_finding_is_about_something_else_is_read_by_itself(self) -> None:
+        text = "28 W costs 1.9 % [1], and the clock drops after 44 s [3]."
+        self.assertEqual(self.status("dome", text), "backed")
+
+    def test_a_number_that_the_named_finding_tells_is_no_level(self) -> None:
+        self.assertEqual(self.status("dome", "The Lamp Test draws 38.4 W [6]."), "backed")
+
+    def test_a_word_such_as_lower_says_nothing_by_itself(self) -> None:
+        self.assertEqual(self.status("dome", "The firmware does not go lower."), "nothing")
+
+    def test_long_rows_of_digits_and_words_are_read_and_odd_marks_are_no_findings(self) -> None:
+        for text in ("9" * 2000, "more than " * 200, "28 W, and " * 190, "[" * 2000, "28 W costs 9 % [0] [9999]."):
+            with self.subTest(text[:20]):
+                self.assertNotEqual(self.status("dome", text), "backed")

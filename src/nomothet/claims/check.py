@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from nomothet.claims.agreement import SPEED, Held, candidates, hold, hold_value, worst
@@ -129,6 +129,10 @@ def _held(clause: Clause, facts: Facts) -> _Answer | None:
     else."""
     named = [facts.numbers[number] for number in clause.marks if number in facts.numbers]
     told = [(found, answer) for found in named if (answer := _by_finding(clause, facts, found)) is not None]
+    if named and not told and not clause.mentioned:
+        # What it was taken to be about comes from the clause before; its finding may be about something else.
+        alone = replace(clause, own=None, base=None, tests=(), over_all=False)
+        told = [(found, answer) for found in named if (answer := _by_finding(alone, facts, found)) is not None]
     if told:
         backing = tuple(found.number for found, one in told if one.answer == "agrees")
         if backing:

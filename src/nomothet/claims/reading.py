@@ -19,6 +19,8 @@ _WORD = re.compile(r"[A-Za-z]+")
 _SEAL = r"(?:(?<=configuration )|(?<=seal )|(?<=than )|(?<=against )|(?<=behind )|(?<=with )|(?<=ahead of )|(?<=as ))"
 # So far before a word its negation may stand.
 _REACH = 24
+# Words that say more or less of whatever follows them.
+_MEASURES = ("more", "less", "fewer")
 # A setting of a test is known by its words if they are at least so long.
 _TELLING = 4
 
@@ -285,6 +287,8 @@ def _directions(text: str, amounts: Sequence[Amount], quantities: Sequence[Quant
             re.match(r"\s+(?:than\s+(?:an?\b|half|twice|\d)|evenly|even)", after) or word.start() in bounds
         ):
             continue
+        if word[0].lower() in _MEASURES and not (_counted(before) or _measured(after)):
+            continue
         if word[0].lower() in ("costs", "cost") and re.match(r"\s+(?:\w+\s+)?[\d.,]+\s*(?:€|euro|EUR)", after):
             continue
         if word[0].lower() == "longer" and re.search(r"\bno\s+$", before):
@@ -306,6 +310,19 @@ def _telling(
     if amounts or quantities or role or base is not None:
         return said
     return tuple(one for one in said if one.direction.way == "better" or one.direction.role)
+
+
+def _counted(before: str) -> bool:
+    """Whether an amount stands right before a word: "9 % less", "a fifth more"."""
+    return bool(re.search(r"(?:%|\d|th|third|half|quarter|dB|°C|W|fps)\s+$", before))
+
+
+def _measured(after: str) -> bool:
+    """Whether what follows says of what there is more or less, or than what; "more money" is no figure of ours."""
+    following = after.lstrip()
+    if not following or not following[0].isalpha() or following.startswith("than"):
+        return True
+    return any(words.match(following) for words in speech.ROLES.values())
 
 
 def _role(text: str) -> str:

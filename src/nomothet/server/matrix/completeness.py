@@ -4,7 +4,7 @@ from collections import Counter, defaultdict
 from dataclasses import dataclass
 
 from nomothet.server.analysis.models import Hypothesis, Look
-from nomothet.server.matrix.matrix import matrix
+from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.matrix.progress import ProgressCell
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.reviews.models import Review
@@ -58,9 +58,15 @@ class CompletenessShape:
     targets: dict[str, int]
 
 
-def completeness(review: Review) -> CompletenessShape:
-    """The check of a whole review."""
-    shown = matrix(review)
+def completeness(review: Review, known: MatrixShape | None = None) -> CompletenessShape:
+    """The check of a whole review.
+
+    Parameters
+    ----------
+    known : MatrixShape, optional
+        The matrix of the review, where it was computed already.
+    """
+    shown = known or matrix(review)
     columns = list(review.columns.select_related("configuration"))
     blocked = {column.pk: column.configuration.blocked for column in columns}
     cells = {(row.test, int(column)): cell for row in shown.progress for column, cell in row.cells.items()}

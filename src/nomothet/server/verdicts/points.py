@@ -8,6 +8,7 @@ from datetime import datetime
 from nomothet.core.notes import note
 from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.matrix.completeness import completeness
+from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.planning.check import plan
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape
@@ -39,12 +40,16 @@ class PointShape:
 
 
 def points_of(
-    review: Review, shape: ReviewShape, found: FindingsShape, sentences: Sequence[SentenceShape]
+    review: Review,
+    shape: ReviewShape,
+    shown: MatrixShape,
+    found: FindingsShape,
+    sentences: Sequence[SentenceShape],
 ) -> list[PointShape]:
     """All that a reader should not stumble over: the plan, holes, flags, claims, differences, drift, sessions."""
     answers = {one.key: one for one in Settled.objects.filter(review=review).select_related("by")}
     raised: dict[str, PointShape] = {}
-    for kind, words, leads in _raised(review, shape, found, sentences):
+    for kind, words, leads in _raised(review, shape, shown, found, sentences):
         key = _key(kind, words)
         answer = answers.get(key)
         told = AnswerShape(answer.how, answer.words, answer.by.display_name, answer.at) if answer else None
@@ -53,7 +58,11 @@ def points_of(
 
 
 def _raised(
-    review: Review, shape: ReviewShape, found: FindingsShape, sentences: Sequence[SentenceShape]
+    review: Review,
+    shape: ReviewShape,
+    shown: MatrixShape,
+    found: FindingsShape,
+    sentences: Sequence[SentenceShape],
 ) -> Iterable[tuple[str, str, str]]:
     for one in sentences:
         if one.status in _OPEN_CLAIMS and one.reply is None:
@@ -63,7 +72,7 @@ def _raised(
             yield "plan", f"{point.words[:1].upper()}{point.words[1:]}", "brief"
     labels = {column.id: column.label for column in shape.columns}
     names = {test.id: ", ".join(filter(None, (test.name, test.short))) for test in shape.tests}
-    lacking = completeness(review)
+    lacking = completeness(review, shown)
     for reason in dict.fromkeys(hole.reason for hole in lacking.holes):
         holes = [hole for hole in lacking.holes if hole.reason == reason]
         told = [f"{names[hole.test]} on {labels[hole.column]}" for hole in holes]

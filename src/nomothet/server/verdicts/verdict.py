@@ -6,7 +6,7 @@ from datetime import datetime
 
 from nomothet.core.notes import note
 from nomothet.server.findings.findings import FindingsShape, findings
-from nomothet.server.matrix.matrix import matrix
+from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.people.models import Team
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
@@ -64,8 +64,8 @@ def verdict_shape(review: Review) -> VerdictShape:
     verdict = verdict_of(review)
     uses = uses_of(verdict)
     answer = verdict.answer if verdict else ""
-    shape, found = review_shape(review), findings(review)
-    sentences = _checked(review, shape, found, answer, uses)
+    shape, shown, found = review_shape(review), matrix(review), findings(review)
+    sentences = _checked(review, shape, shown, found, answer, uses)
     last = verdict.revisions.select_related("by").first() if verdict else None
     version = verdict.version if verdict else 0
     signatures = signatures_of(review, version)
@@ -78,7 +78,7 @@ def verdict_shape(review: Review) -> VerdictShape:
         revisions=verdict.revisions.count() if verdict else 0,
         sentences=sentences,
         prices=prices_by_use(review, uses),
-        points=points_of(review, shape, found, sentences),
+        points=points_of(review, shape, shown, found, sentences),
         signatures=signatures,
         two_signatures=Team.settings().two_signatures,
         lacks=lacking(signatures),
@@ -87,11 +87,11 @@ def verdict_shape(review: Review) -> VerdictShape:
 
 def check_text(review: Review, answer: str, uses: Sequence[Use]) -> CheckShape:
     """The check of a text as it is being written."""
-    return CheckShape(_checked(review, review_shape(review), findings(review), answer, uses))
+    return CheckShape(_checked(review, review_shape(review), matrix(review), findings(review), answer, uses))
 
 
 def _checked(
-    review: Review, shape: ReviewShape, found: FindingsShape, answer: str, uses: Sequence[Use]
+    review: Review, shape: ReviewShape, shown: MatrixShape, found: FindingsShape, answer: str, uses: Sequence[Use]
 ) -> list[SentenceShape]:
     texts = [answer, *(use.text for use in uses)]
     if not any(texts):
@@ -100,7 +100,7 @@ def _checked(
     # A finding that nobody has pinned can be offered all the same; it gets its number when it is put in.
     unpinned = [one.key for one in found.findings if one.key not in numbers]
     offered = {key: -at for at, key in enumerate(unpinned, 1)}
-    facts = facts_of(Sources(review, shape, matrix(review), found, {**numbers, **offered}), texts)
+    facts = facts_of(Sources(review, shape, shown, found, {**numbers, **offered}), texts)
     replies = {one.sentence: one for one in Reply.objects.filter(review=review).select_related("by")}
     keys = {number: key for key, number in {**numbers, **offered}.items()}
     return checked_sentences(answer, uses, facts, replies, keys)
