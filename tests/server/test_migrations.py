@@ -47,3 +47,36 @@ class Upgrade(TransactionTestCase):
         # Its bench went on by itself before, and goes on by itself after.
         self.assertEqual((kept.system.changes_by, kept.system.on_mismatch), ("bench", "flag"))
         self.assertEqual(kept.system.description, "A mini PC. Parts: processor: 4 + 4 cores.")
+
+
+class VerdictsApart(TransactionTestCase):
+    """A verdict that was a text of its review becomes a use without a name, and pins get numbers."""
+
+    BEFORE = [("reviews", "0009_expectations_steps_power"), ("findings", "0001_initial")]
+
+    def tearDown(self) -> None:
+        executor = MigrationExecutor(connection)
+        executor.migrate(executor.loader.graph.leaf_nodes())
+
+    def test_text_and_pins_are_kept(self) -> None:
+        executor = MigrationExecutor(connection)
+        executor.migrate([*self.BEFORE, ("verdicts", None), ("records", "0001_initial")])
+        old = MigrationExecutor(connection).loader.project_state(self.BEFORE).apps
+        user = old.get_model("people", "User").objects.create(username="e", display_name="E", role="editor")
+        reviews = old.get_model("reviews", "Review").objects
+        written = reviews.create(key="a", question="?", editor=user, verdict="28 W is enough.\n\nIt is quiet.")
+        reviews.create(key="b", question="?", editor=user)
+        for position, key in enumerate(("versus-2", "sweep-1")):
+            old.get_model("findings", "Pin").objects.create(
+                review=written, key=key, position=position, said={}, seen={}, by=user
+            )
+        executor = MigrationExecutor(connection)
+        leaves = executor.loader.graph.leaf_nodes()
+        executor.migrate(leaves)
+        new = MigrationExecutor(connection).loader.project_state(leaves).apps
+        verdict = new.get_model("verdicts", "Verdict").objects.get()
+        self.assertEqual(verdict.review.key, "a")
+        self.assertEqual([use["text"] for use in verdict.uses], ["28 W is enough.\n\nIt is quiet."])
+        self.assertEqual(verdict.revisions.count(), 1)
+        pins = new.get_model("findings", "Pin").objects.order_by("position")
+        self.assertEqual(list(pins.values_list("key", "number")), [("versus-2", 1), ("sweep-1", 2)])
