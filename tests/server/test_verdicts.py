@@ -291,3 +291,13 @@ class Published(VerdictTest):
         self.assertEqual([one["role"] for one in self.record()["verdict"]["signatures"]], ["author"])
         self.write("20 W is very quiet.")
         self.assertEqual(self.record("the words")["verdict"]["signatures"], [])
+
+    def test_metrics_are_explained_in_the_teams_words_from_then_on(self) -> None:
+        before = self.record()["metric_notes"]["average_fps"]
+        self.problem(Browser("tester").send("put", "/api/metric-notes/average_fps", {"words": "x"}), 403)
+        self.editor.send("put", "/api/metric-notes/average_fps", {"words": "How smooth the dome looks."})
+        notes = {one["metric"]: one["words"] for one in self.editor.json(f"{self.review_path}/metric-notes")}
+        self.assertEqual(notes["average_fps"], "How smooth the dome looks.")
+        self.assertEqual(self.record("words")["metric_notes"]["average_fps"], "How smooth the dome looks.")
+        self.editor.send("put", "/api/metric-notes/average_fps", {"words": " "})
+        self.assertEqual(self.record("words again")["metric_notes"]["average_fps"], before)

@@ -195,6 +195,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/team", TeamView.as_view()),
     path("api/reviews/<int:review>/export/<slug:what>.<slug:form>", verdicts.ExportView.as_view()),
+    path("api/reviews/<int:review>/metric-notes", verdicts.MetricNotesView.as_view()),
+    path("api/metric-notes/<str:metric>", verdicts.MetricNoteView.as_view()),
     path("api/reviews/<int:review>/verdict", verdicts.VerdictView.as_view()),
     path("api/reviews/<int:review>/verdict/check", verdicts.VerdictCheckView.as_view()),
     path("api/reviews/<int:review>/verdict/revisions", verdicts.RevisionsView.as_view()),

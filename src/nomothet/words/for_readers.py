@@ -1,7 +1,6 @@
 """What metrics mean, in words for readers who know none of the trade."""
 
-from collections.abc import Iterable, Mapping
-from typing import Protocol
+from collections.abc import Mapping
 
 # By key of a metric; "low_" stands for every low.
 NOTES: Mapping[str, str] = {
@@ -27,15 +26,6 @@ OF_UNITS: Mapping[str, str] = {
 }
 
 
-class Row(Protocol):
-    """What is needed of a row of the matrix."""
-
-    @property
-    def metric(self) -> str: ...
-    @property
-    def unit(self) -> str: ...
-
-
 def note_for_readers(metric: str, unit: str) -> str:
     """What a metric means; empty where nobody has said so.
 
@@ -43,9 +33,3 @@ def note_for_readers(metric: str, unit: str) -> str:
     'How long the work took, in seconds. Less is better.'
     """
     return NOTES.get(metric) or NOTES.get("low_1pct" if metric.startswith("low_") else "") or OF_UNITS.get(unit, "")
-
-
-def notes_for_readers(rows: Iterable[Row]) -> dict[str, str]:
-    """What the metrics of some rows mean, by metric; those without words are left out."""
-    found = {row.metric: note_for_readers(row.metric, row.unit) for row in rows}
-    return {metric: words for metric, words in found.items() if words}

@@ -169,6 +169,13 @@ export const verdictQuery = (review: number) =>
     placeholderData: (before) => before,
   });
 
+export const metricNotesQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["metric-notes", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/metric-notes", { params: { path: { review } } })),
+  });
+
 export const revisionsQuery = (review: number, before?: number, after?: number) =>
   queryOptions({
     queryKey: ["verdict", review, "revisions", before ?? 0, after ?? 0],

@@ -106,7 +106,17 @@ export const STALE = {
     "matrix",
     "findings",
   ],
-  workloads: ["workloads", "fitness", "plan", "review", "history", "docket", "system-docket", "matrix"],
+  workloads: [
+    "metric-notes",
+    "workloads",
+    "fitness",
+    "plan",
+    "review",
+    "history",
+    "docket",
+    "system-docket",
+    "matrix",
+  ],
 } as const satisfies Record<string, readonly string[]>;
 
 export type ChangeKind = keyof typeof STALE;

@@ -761,6 +761,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/metric-notes/{metric}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["metric_notes_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pairs/{pair}": {
         parameters: {
             query?: never;
@@ -1864,6 +1880,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["reviews_matrix_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/metric-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What readers are told of the metrics of a review. */
+        get: operations["reviews_metric_notes_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4718,6 +4751,15 @@ export interface components {
             half_width?: number | null;
             /** @default false */
             everywhere: boolean;
+        };
+        MetricNoteRequest: {
+            words: string;
+        };
+        /** @description What a metric of a review means for readers; empty where nobody has said so. */
+        MetricNoteShape: {
+            metric: string;
+            label: string;
+            words: string;
         };
         MetricRequest: {
             key: string;
@@ -8684,6 +8726,39 @@ export interface operations {
             };
         };
     };
+    metric_notes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                metric: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MetricNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     pairs_destroy: {
         parameters: {
             query?: never;
@@ -11485,6 +11560,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatrixShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_metric_notes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MetricNoteShape"][];
                 };
             };
             /** @description Refused */

@@ -11,6 +11,7 @@ import type { Finding } from "./findings/listed";
 import { AnswerLine } from "./verdict/AnswerLine";
 import { Editions } from "./verdict/Editions";
 import { EditUse } from "./verdict/EditUse";
+import { MetricNotes } from "./verdict/MetricNotes";
 import { OpenPoints } from "./verdict/OpenPoints";
 import { PinnedList } from "./verdict/PinnedList";
 import { Revisions } from "./verdict/Revisions";
@@ -35,6 +36,7 @@ export function Verdict() {
   const hypotheses = useQuery(hypothesesQuery(review.id));
   const [adding, setAdding] = useState<Use | null>(null);
   const [comparing, setComparing] = useState(false);
+  const [explaining, setExplaining] = useState(false);
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
   if (!query.data) return <Loading what="Holding the text against the data" />;
   const verdict = query.data;
@@ -71,6 +73,9 @@ export function Verdict() {
               Earlier versions
             </Button>
           )}
+          <Button kind="link" className="text-note" onClick={() => setExplaining(true)}>
+            What the metrics mean, for readers
+          </Button>
           <span className="text-small text-quiet">
             {verdict.edited_at && (
               <>
@@ -109,6 +114,7 @@ export function Verdict() {
         <Signatures verdict={verdict} />
         <Editions verdict={verdict} />
       </aside>
+      {explaining && <MetricNotes onClose={() => setExplaining(false)} />}
       {comparing && <Revisions onClose={() => setComparing(false)} />}
     </main>
   );

@@ -34,7 +34,7 @@ from nomothet.server.systems.models import System
 from nomothet.server.systems.states import ConfigurationState, population, states
 from nomothet.server.verdicts.frozen import NumberedFinding, RecordVerdict, frozen
 from nomothet.server.verdicts.verdict import VerdictShape
-from nomothet.words.for_readers import notes_for_readers
+from nomothet.server.workloads.metric_notes import explained
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
 FORMAT = 6
@@ -182,7 +182,7 @@ def record_content(
         picture_pairs=picture_pairs(review),
         against=against(review, matrix),
         effort=effort(review),
-        metric_notes=notes_for_readers(matrix.rows),
+        metric_notes=explained((row.metric, row.unit) for row in matrix.rows),
         counted=counted(review, list(Pass.objects.whole().filter(test__review=review).select_related("test"))),
         changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),

@@ -1,5 +1,6 @@
 """Reading, writing, checking and signing verdicts."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
@@ -14,6 +15,7 @@ from rest_framework.views import APIView
 
 from nomothet.claims.sentences import LONGEST
 from nomothet.server.edits import edit_form
+from nomothet.server.matrix.matrix import matrix
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.responses import number_parameter
@@ -27,6 +29,8 @@ from nomothet.server.verdicts.models import Reply, Settled, Signature
 from nomothet.server.verdicts.revisions import RevisionsShape, revisions_of
 from nomothet.server.verdicts.verdict import CheckShape, VerdictShape, check_text, verdict_of, verdict_shape
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
+from nomothet.server.workloads.metric_notes import LONGEST as LONGEST_NOTE
+from nomothet.server.workloads.metric_notes import notes_of, set_note
 
 
 class JudgedSerializer(serializers.Serializer[Any]):
@@ -88,6 +92,38 @@ class ExportView(APIView):
         response = StreamingHttpResponse(lines, content_type=f"{TYPES[form]}; charset=utf-8")
         response.headers["Content-Disposition"] = f'attachment; filename="{found.key}-{what}.{form}"'
         return response
+
+
+@dataclass(frozen=True)
+class MetricNoteShape:
+    """What a metric of a review means for readers; empty where nobody has said so."""
+
+    metric: str
+    label: str
+    words: str
+
+
+class MetricNoteSerializer(serializers.Serializer[Any]):
+    words = serializers.CharField(max_length=LONGEST_NOTE, allow_blank=True)
+
+
+class MetricNotesView(APIView):
+    """What readers are told of the metrics of a review."""
+
+    @extend_schema(responses=shape(MetricNoteShape, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        rows = {row.metric: row for row in matrix(review_of(review)).rows}
+        told = notes_of({metric: row.unit for metric, row in rows.items()})
+        return shaped([MetricNoteShape(metric, row.label.split(",")[0], told[metric]) for metric, row in rows.items()])
+
+
+class MetricNoteView(APIView):
+    @extend_schema(request=MetricNoteSerializer, responses={204: None})
+    def put(self, request: Request, metric: str) -> Response:
+        form = MetricNoteSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        set_note(signed_in(request), metric[:80], form.validated_data["words"])
+        return Response(status=204)
 
 
 class VerdictView(APIView):

@@ -75,3 +75,12 @@ class Approval(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["workload", "system"], name="one_approval_on_a_system")]
+
+
+class MetricNote(models.Model):
+    """What a metric means, in the team's own words for readers; written once and used by every record from then on."""
+
+    metric = models.CharField(max_length=80, unique=True)
+    words = models.CharField(max_length=600)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now=True)
