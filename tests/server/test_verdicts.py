@@ -292,6 +292,12 @@ class Published(VerdictTest):
         self.write("20 W is very quiet.")
         self.assertEqual(self.record("the words")["verdict"]["signatures"], [])
 
+    def test_notes_of_the_team_stay_with_the_team(self) -> None:
+        self.editor.send("post", f"{self.review_path}/pins", {"key": self.found["key"], "note": "between us"})
+        self.editor.send("post", f"{self.review_path}/talk", {"text": "between us too"})
+        self.write("20 W is slower [1].")
+        self.assertNotIn("between us", str(self.record()))
+
     def test_metrics_are_explained_in_the_teams_words_from_then_on(self) -> None:
         before = self.record()["metric_notes"]["average_fps"]
         self.problem(Browser("tester").send("put", "/api/metric-notes/average_fps", {"words": "x"}), 403)

@@ -38,10 +38,10 @@ def candidates(clause: Clause, facts: Facts, found: Found | None = None) -> list
     own, base = clause.own, clause.base
     if own is not None and own == facts.baseline and base is None and not found:
         return []
-    turned = [_turned(one) for one in known]
     if own is not None:
         against = [base] if base is not None else [facts.baseline] if not found else None
-        sided = [one for one in [*known, *turned] if one.own == own and (against is None or one.base in against)]
+        seen = [*(one for one in known if one.own == own), *(_turned(one) for one in known if one.base == own)]
+        sided = [one for one in seen if against is None or one.base in against]
     else:
         sided = known
     if clause.tests:
@@ -196,12 +196,11 @@ def _derived(clause: Clause, facts: Facts) -> list[Statement]:
         return []
     if any({one.own, one.base} == {own, base} for one in facts.statements):
         return []
+    others = {(one.base, one.test, one.role): one for one in facts.statements if one.own == base}
     made = []
     for a in facts.statements:
-        b = next(
-            (o for o in facts.statements if (o.own, o.base, o.test, o.role) == (base, a.base, a.test, a.role)), None
-        )
-        if a.own != own or b is None or a.unit != "%" or None in (a.low, a.high, b.low, b.high):
+        b = others.get((a.base, a.test, a.role)) if a.own == own else None
+        if b is None or a.unit != "%" or None in (a.low, a.high, b.low, b.high):
             continue
         change, low, high = (
             100 * ((1 + x / 100) / (1 + y / 100) - 1)  # type: ignore[operator]

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from nomothet.claims.sentences import MARK
@@ -109,7 +109,8 @@ def frozen(verdict: VerdictShape, found: FindingsShape) -> tuple[RecordVerdict, 
         ],
         checked=checked,
     )
-    return made, [NumberedFinding(at, pinned[number]) for number, at in order.items()]
+    # Notes on pins are for the team.
+    return made, [NumberedFinding(at, replace(pinned[number], pin=None, acts=[])) for number, at in order.items()]
 
 
 def _segments(text: str, pinned: Mapping[int, FindingShape], order: Mapping[int, int]) -> list[Segment]:

@@ -6,8 +6,8 @@ from datetime import datetime
 from typing import Any
 
 from nomothet.server.records.page.results import heads_of
+from nomothet.words.limits import length_words
 from nomothet.words.lists import counted
-from nomothet.words.spans import duration_words
 
 Data = Mapping[str, Any]
 
@@ -119,10 +119,10 @@ def _effort(content: Data) -> list[str]:
     one = content["effort"]
     if not one["passes"]:
         return []
-    by = [f"{name}: {duration_words(seconds)}" for name, seconds in sorted(one["by"].items(), key=lambda x: -x[1])]
+    by = [f"{name}: {length_words(seconds)}" for name, seconds in sorted(one["by"].items(), key=lambda x: -x[1])]
     return [
-        f"Measuring: {counted(one['passes'], 'pass', 'passes')}, {duration_words(one['measuring_s'])}.",
-        f"Changing between configurations: {counted(one['changes'], 'time')}, {duration_words(one['changing_s'])}.",
+        f"Measuring: {counted(one['passes'], 'pass', 'passes')}, {length_words(one['measuring_s'])}.",
+        f"Changing between configurations: {counted(one['changes'], 'time')}, {length_words(one['changing_s'])}.",
         *([f"By person or bench: {'; '.join(by)}."] if by else []),
     ]
 
