@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from nomothet.server.analysis.tasks import recompute_test
 from nomothet.server.evidence.pooled_lows import pooled_lows
+from nomothet.server.findings.findings import findings
 from nomothet.server.matrix.export import comparison_lines, figure_lines
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.overview.workloads import fitness
@@ -17,6 +18,7 @@ from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
 from nomothet.server.records.content import record_content
 from nomothet.server.reviews.models import Review, Test
+from nomothet.server.verdicts.verdict import verdict_shape
 from tests.server.base import Browser, SceneTest, steady
 
 KEPT = 3
@@ -42,7 +44,14 @@ class Consumers(SceneTest):
         return cell["n"], round(cell["centre"], 6)
 
     def record(self) -> tuple[int, float]:
-        content = record_content(self.review, matrix(self.review), self.scene.people["editor"], timezone.now())
+        content = record_content(
+            self.review,
+            matrix(self.review),
+            verdict_shape(self.review),
+            findings(self.review),
+            self.scene.people["editor"],
+            timezone.now(),
+        )
         cell = self.row_cell(content["matrix"]["rows"])
         return cell["n"], round(cell["centre"], 6)
 

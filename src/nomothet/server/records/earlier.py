@@ -40,7 +40,7 @@ def readable(content: Data) -> Data:
         return content
     content = {
         **content,
-        "verdict": _verdict(content["review"].get("verdict", "")),
+        "verdict": _verdict(content.get("review", {}).get("verdict", "")),
         "findings": [],
         "hypotheses": [],
         **_UNSAID,
