@@ -125,7 +125,7 @@ class Told(unittest.TestCase):
 
     def test_procedures_effort_and_days_are_told(self) -> None:
         told = groups(measured(content([PASS, {**PASS, "started_at": "2026-05-06T10:00:00Z"}])))
-        self.assertEqual(told["Procedures"][1], "lap, version 1: one lap The first 5 s are not counted.")
+        self.assertEqual(told["Procedures"][1], "lap, version 1: one lap The first 5\xa0s are not counted.")
         self.assertEqual(told["Sessions"], ["Measured on 2 days: 2026-05-04 to 2026-05-06."])
         self.assertEqual(told["What took how long"][0], "Measuring: 2 passes, 2 h 0 min.")
 

@@ -40,8 +40,8 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
       <p className="py-1.5 text-note text-quiet">
         A record is a public page, frozen as the review stands. Anybody with its address can read it.
       </p>
-      <p className="pb-1.5 text-small text-quiet print:hidden">
-        Inside the team:{" "}
+      <p className="flex flex-wrap gap-x-2 pb-1.5 text-small text-quiet print:hidden">
+        Inside the team:
         {(
           [
             ["figures", "csv"],
@@ -54,7 +54,7 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
         ).map(([what, form]) => (
           <a
             key={`${what}.${form}`}
-            className="mr-2 underline"
+            className="underline"
             href={`/api/reviews/${review.id}/export/${what}.${form}`}
             download
           >

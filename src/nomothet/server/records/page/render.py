@@ -100,6 +100,7 @@ def render_page(
         "went_wrong": went_wrong(content),
         "recipe": recipe(content),
         "limited": limited(content),
+        "explanations": [{key: unbroken(words) for key, words in one.items()} for one in content["hypotheses"]],
         "impressions": impressions(content),
         "recommended": recommended(content),
         "pairs": _pairs(record, content, alone=alone),

@@ -8,6 +8,7 @@ from typing import Any
 from nomothet.server.records.page.results import heads_of
 from nomothet.words.limits import length_words
 from nomothet.words.lists import counted
+from nomothet.words.numbers import unbroken
 
 Data = Mapping[str, Any]
 
@@ -301,4 +302,4 @@ def _name(test: Data) -> str:
 
 
 def _told(*groups: Group) -> list[Group]:
-    return [group for group in groups if group.lines]
+    return [Group(group.title, [unbroken(line) for line in group.lines]) for group in groups if group.lines]
