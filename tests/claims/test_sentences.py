@@ -64,6 +64,16 @@ class OnTheWay(unittest.TestCase):
     def test_a_number_that_the_named_finding_tells_is_no_level(self) -> None:
         self.assertEqual(self.status("dome", "The Lamp Test draws 38.4 W [6]."), "backed")
 
+    def test_a_label_is_known_as_people_write_it(self) -> None:
+        for text in (
+            "The 20-watt setting is 9.1 % slower [5].",
+            "20 watts is 9.1 % slower [5].",
+            "20W is 9.1 % slower [5].",
+        ):
+            with self.subTest(text):
+                self.assertEqual(self.status("dome", text), "backed")
+                self.assertEqual(self.status("dome", text.replace("slower", "faster")), "contradicted")
+
     def test_a_word_such_as_lower_says_nothing_by_itself(self) -> None:
         self.assertEqual(self.status("dome", "The firmware does not go lower."), "nothing")
 

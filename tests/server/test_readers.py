@@ -35,6 +35,14 @@ class ReaderTest(RecordTest):
         pk = Message.objects.get().pk
         return Browser(who).send("put", f"/api/messages/{pk}/decision", {"decision": decision})
 
+    def problem_page(self, answer: HttpResponse, words: str, status: int = 422) -> str:
+        """The page comes back with what was wrong."""
+        self.assertEqual(answer.status_code, status)
+        text = answer.content.decode()
+        self.assertIn(words, text)
+        self.assertIn("Nothing was sent.", text)
+        return text
+
 
 class Asking(ReaderTest):
     def test_a_question_waits_and_is_shown_once_it_is_let_through(self) -> None:
@@ -84,16 +92,8 @@ class Asking(ReaderTest):
         self.editor.send("put", f"/api/records/{self.slug}/withdrawn", {"why": "wrong"})
         self.assertEqual(self.send().status_code, 404)
 
-    def problem_page(self, answer: HttpResponse, words: str, status: int = 422) -> str:
-        """The page comes back with what was wrong."""
-        self.assertEqual(answer.status_code, status)
-        text = answer.content.decode()
-        self.assertIn(words, text)
-        self.assertIn("Nothing was sent.", text)
-        return text
 
-
-class Machines(Asking):
+class Machines(ReaderTest):
     def test_a_refusal_keeps_what_was_typed(self) -> None:
         text = self.problem_page(self.send("How loud?", website="x", name="Ada"), "hidden field")
         self.assertIn(">How loud?</textarea>", text)

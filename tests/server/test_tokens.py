@@ -51,6 +51,17 @@ class TokenTest(SceneTest):
         self.addCleanup(made.close)
         return made
 
+    def record(self, client: Nomothet, batch: uuid.UUID | None = None) -> uuid.UUID:
+        return client.record(
+            "dome-power",
+            test=self.scene.tests[1].pk,
+            column=self.scene.columns[0].pk,
+            metric="one_thread",
+            values=[812, 815],
+            method="read from output",
+            batch=batch,
+        )
+
 
 class Tokens(TokenTest):
     def bearer(self, secret: str, method: str, path: str, body: object = None) -> Any:
@@ -90,17 +101,6 @@ class Tokens(TokenTest):
         self.assertEqual(caught.exception.status, 403)
         self.assertFalse(Figure.objects.filter(obtained="typed").exists())
 
-    def record(self, client: Nomothet, batch: uuid.UUID | None = None) -> uuid.UUID:
-        return client.record(
-            "dome-power",
-            test=self.scene.tests[1].pk,
-            column=self.scene.columns[0].pk,
-            metric="one_thread",
-            values=[812, 815],
-            method="read from output",
-            batch=batch,
-        )
-
     def test_a_revoked_or_unknown_token_is_refused(self) -> None:
         secret = self.token()
         pk = Token.objects.get().pk
@@ -123,7 +123,7 @@ class Tokens(TokenTest):
         self.problem(answer, 409)
 
 
-class TheClient(Tokens):
+class TheClient(TokenTest):
     def test_reviews_figures_cells_passes_and_findings_are_frames(self) -> None:
         client = self.connected(self.token())
         self.assertIn("dome-power", set(client.reviews()["key"]))

@@ -27,11 +27,6 @@ def worst(answers: Sequence[Held]) -> Held:
     return max(answers, key=lambda one: _WORST[one.answer])
 
 
-def best(answers: Sequence[Held]) -> Held:
-    """The best of several answers."""
-    return min(answers, key=lambda one: _WORST[one.answer])
-
-
 def candidates(clause: Clause, facts: Facts, found: Found | None = None) -> list[Statement]:
     """The comparisons that a clause can be about: of its configurations, in its tests, by its metric."""
     known = list(found.statements) if found else [*facts.statements, *_derived(clause, facts)]

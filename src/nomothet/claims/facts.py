@@ -3,9 +3,6 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-# What a metric is of, as people speak of it.
-ROLES = ("average", "low", "time", "score", "power", "temperature", "noise", "other")
-
 
 @dataclass(frozen=True)
 class Configuration:
@@ -16,7 +13,6 @@ class Configuration:
     letter: str = ""
     system: str = ""
     is_baseline: bool = False
-    blocked: bool = False
 
 
 @dataclass(frozen=True)

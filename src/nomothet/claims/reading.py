@@ -181,9 +181,8 @@ def _mentions(text: str, configurations: Sequence[Configuration]) -> tuple[str, 
     names |= {one.system: one.key for one in configurations if one.system and systems.count(one.system) == 1}
     found: list[tuple[int, int]] = []
     for name in sorted(names, key=len, reverse=True):
-        spelled = r"[\s -]?".join(re.escape(part) for part in name.split())
-        tail = r"(?:atts?)?" if name.endswith("W") else ""
-        for one in list(re.finditer(rf"(?<![\w.,−-]){spelled}{tail}(?!\w)", text)):
+        spelled = r"[\s -]?".join(_spelled(part) for part in name.split())
+        for one in list(re.finditer(rf"(?<![\w.,−-]){spelled}(?!\w)", text)):
             if re.match(r"\d", name) and re.search(
                 r"\b(?:draws?|drew|uses?|consumes?|saves?)\s+(?:\w+\s+)?$", text[: one.start()]
             ):
@@ -195,6 +194,11 @@ def _mentions(text: str, configurations: Sequence[Configuration]) -> tuple[str, 
             for one in re.finditer(rf"(?i:{_SEAL}){configuration.letter}(?![\w'])", text):
                 found.append((one.start(), configuration.key))
     return text, sorted(found)
+
+
+def _spelled(part: str) -> str:
+    """A part of a label as people write it: "28 W" is also "28-watt"."""
+    return r"(?:W|[Ww]atts?)" if part == "W" else re.escape(part)
 
 
 def _sides(mentions: Sequence[tuple[int, int]]) -> tuple[int | None, int | None]:

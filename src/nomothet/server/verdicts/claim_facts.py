@@ -71,7 +71,6 @@ def facts_of(sources: Sources, texts: Iterable[str] = ()) -> Facts:
                 chr(ord("A") + column.position) if column.position < 26 else "",
                 column.configuration.system.name,
                 column.pk == shown.baseline,
-                bool(column.configuration.blocked),
             )
             for column in columns
         ),

@@ -19,7 +19,7 @@ from nomothet.server.records.charts import chart_of
 from nomothet.server.records.charts.room import NARROW, WIDE
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
-from nomothet.server.records.page.results import Results, read_choice, results_of, seal_of
+from nomothet.server.records.page.results import read_choice, results_of, seal_of
 from nomothet.server.records.page.told import (
     described,
     differences,
@@ -265,6 +265,3 @@ def _font_faces(*, alone: bool) -> str:
             f"src:url({source}) format('woff2')}}"
         )
     return "".join(made)
-
-
-__all__ = ["DrawnFinding", "Results", "description_of", "findings_in", "positions_in", "render_page"]
