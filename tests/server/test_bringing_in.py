@@ -21,9 +21,7 @@ from nomothet.server.imports.models import ImportJob
 from nomothet.server.imports.tasks import take_up_again
 from nomothet.server.passes.models import ColumnMap, Pass, Series
 from tests.server.base import Browser, SceneTest, steady
-
-AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
-LATER = {"default": {"BACKEND": "django_tasks.backends.dummy.DummyBackend"}}
+from tests.server.tasks import AT_ONCE, LATER
 
 
 def log(frames: np.ndarray, decimal: str = ".") -> bytes:

@@ -12,7 +12,7 @@ from nomothet.server.analysis.tasks import recompute_test
 from nomothet.server.evidence.pooled_lows import pooled_lows
 from nomothet.server.findings.findings import findings
 from nomothet.server.matrix.export import comparison_lines, figure_lines
-from nomothet.server.matrix.matrix import matrix
+from nomothet.server.matrix.matrix import matrix, seen
 from nomothet.server.overview.workloads import fitness
 from nomothet.server.passes.models import Pass
 from nomothet.server.passes.noise import borrowed_noises
@@ -46,7 +46,7 @@ class Consumers(SceneTest):
     def record(self) -> tuple[int, float]:
         content = record_content(
             self.review,
-            matrix(self.review),
+            seen(self.review),
             verdict_shape(self.review),
             findings(self.review),
             self.scene.people["editor"],

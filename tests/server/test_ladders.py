@@ -12,12 +12,10 @@ from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.workloads.models import Workload
 from tests.server.base import Browser, SceneTest, steady
+from tests.server.tasks import AT_ONCE
 
 METER = {"method": "meter", "half_width": 0.1}
 PRESETS = ("ultra", "high", "medium")
-
-
-AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 
 
 @override_settings(TASKS=AT_ONCE)

@@ -4,7 +4,7 @@ from typing import Any
 
 from nomothet.core.readings import READING_METHODS
 from nomothet.formats.words import GRADES, IMPRESSIONS, OUTCOMES, SPANS
-from nomothet.server.planning.check import plan
+from nomothet.server.planning.check import plan, whole_cost
 from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser, SceneTest, steady
 
@@ -81,6 +81,12 @@ class Planned(SceneTest):
         self.assertEqual(self.owed(), whole - 2)
         Browser("tester").send("put", f"/api/passes/{first}/set-aside", {"reason": "wrong scene"})
         self.assertEqual(self.owed(), whole - 1)
+
+    def test_the_whole_plan_stays_what_it_was_before_the_first_pass(self) -> None:
+        before = whole_cost(self.scene.review)
+        self.assertEqual(before.passes, self.owed())
+        self.fill(0, [60.0, 61.0])
+        self.assertEqual(whole_cost(self.scene.review), before)
 
     def test_the_length_of_a_pass_is_that_of_kept_ones(self) -> None:
         def hours() -> float:

@@ -1,11 +1,14 @@
 """The data package of a record: valid for others, checked figure by figure, and a changed byte is found."""
 
+import hashlib
 import io
 import json
 import zipfile
+from collections.abc import Callable
 from contextlib import redirect_stdout
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
 from frictionless import Package, system
 
@@ -13,6 +16,39 @@ from nomothet.cli.main import main
 from nomothet.formats.record_packages import Checked, check_package
 from tests.server.base import Browser
 from tests.server.test_record_pages import RecordTest
+
+
+def with_hashes(members: dict[str, bytes]) -> dict[str, bytes]:
+    """Files of a package, with the hashes that they have now."""
+    about = json.loads(members["datapackage.json"])
+    for one in about["resources"]:
+        one["hash"] = f"sha256:{hashlib.sha256(members[one['path']]).hexdigest()}"
+    return {**members, "datapackage.json": json.dumps(about).encode()}
+
+
+def zipped(members: dict[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, data in members.items():
+            archive.writestr(name, data)
+    return out.getvalue()
+
+
+def fps_row(record: Any) -> Any:
+    return next(row for row in record["matrix"]["rows"] if row["metric"] == "average_fps")
+
+
+def change_of(record: Any) -> Any:
+    """The comparison that a record shows of the average frame rate."""
+    row, baseline = fps_row(record), str(record["matrix"]["baseline"])
+    return next(cell["comparison"] for column, cell in row["cells"].items() if column != baseline)
+
+
+def other_of(record: Any) -> Any:
+    """The same against the other configuration."""
+    row, baseline = fps_row(record), str(record["matrix"]["baseline"])
+    other = next(one for one in record["against"] if one != baseline)
+    return record["against"][other][row["key"]][baseline]
 
 
 class PackageTest(RecordTest):
@@ -34,9 +70,7 @@ class PackageTest(RecordTest):
 
     def checked(self, members: dict[str, bytes]) -> Checked:
         changed = self.folder / "changed.zip"
-        with zipfile.ZipFile(changed, "w") as archive:
-            for name, data in members.items():
-                archive.writestr(name, data)
+        changed.write_bytes(zipped(members))
         return check_package(changed)
 
 
@@ -73,7 +107,7 @@ class Checks(PackageTest):
         found = check_package(self.file)
         self.assertEqual(found.wrong, [])
         self.assertGreaterEqual(found.figures, 6 * 15)
-        self.assertEqual((found.centres, found.changes), (4, 2))
+        self.assertEqual((found.centres, found.comparisons), (4, 4))
 
     def test_the_command_says_how_many_agree(self) -> None:
         out = io.StringIO()
@@ -100,7 +134,7 @@ class Checks(PackageTest):
         place = fields.index("average_fps") + 1
         fields[place] = repr(float(fields[place]) * 1.001)
         lines[at] = ",".join(fields)
-        found = self.rehashed({**members, "figures.csv": "\r\n".join(lines).encode()})
+        found = self.checked(with_hashes({**members, "figures.csv": "\r\n".join(lines).encode()}))
         self.assertTrue(any("average_fps" in one.where for one in found.wrong), found.wrong)
 
     def test_a_changed_capture_is_found_also_where_its_hash_is_changed_with_it(self) -> None:
@@ -108,16 +142,43 @@ class Checks(PackageTest):
         name = next(name for name in members if name.startswith("captures/"))
         lines = members[name].decode().split("\r\n")
         lines[5] = "99.0"
-        found = self.rehashed({**members, name: "\r\n".join(lines).encode()})
+        found = self.checked(with_hashes({**members, name: "\r\n".join(lines).encode()}))
         self.assertTrue(found.wrong)
 
-    def rehashed(self, members: dict[str, bytes]) -> Checked:
-        import hashlib
+    def lied(self, lie: Callable[[Any], object]) -> list[str]:
+        """What is found wrong about a record that somebody changed together with its hash."""
+        members = self.members()
+        record = json.loads(members["record.json"])
+        lie(record)
+        changed = self.checked(with_hashes({**members, "record.json": json.dumps(record).encode()}))
+        return [one.where for one in changed.wrong]
 
-        about = json.loads(members["datapackage.json"])
-        for one in about["resources"]:
-            one["hash"] = f"sha256:{hashlib.sha256(members[one['path']]).hexdigest()}"
-        return self.checked({**members, "datapackage.json": json.dumps(about).encode()})
+    def test_a_comparison_that_says_otherwise_is_found_wherever_it_stands(self) -> None:
+        self.assertEqual(self.lied(lambda record: None), [])
+        lies: dict[str, Callable[[Any], object]] = {
+            "change shown": lambda record: change_of(record).update(change=change_of(record)["change"] * 1.0001),
+            "lower end shown": lambda record: change_of(record).update(low=change_of(record)["low"] - 0.001),
+            "upper end shown": lambda record: change_of(record).update(high=None),
+            "verdict shown": lambda record: change_of(record).update(verdict="level"),
+            "against 20 W": lambda record: other_of(record).update(verdict="level"),
+            "no passes to compare": lambda record: record["samples"].clear() or record["samples"].update(other={}),
+        }
+        for where, lie in lies.items():
+            with self.subTest(where):
+                self.assertTrue(self.lied(lie))
+                if where != "no passes to compare":
+                    self.assertTrue(any(one.endswith(where) for one in self.lied(lie)), self.lied(lie))
+
+    def test_a_sample_that_is_no_figure_of_its_pass_is_found(self) -> None:
+        def lie(record: Any) -> None:
+            row = fps_row(record)
+            column = next(iter(row["cells"]))
+            record["samples"][row["key"]][column]["numbers"][0] += 1
+
+        self.assertTrue(any(one.startswith("average") for one in self.lied(lie)), self.lied(lie))
+
+    def test_a_package_of_before_samples_were_kept_is_checked_without_them(self) -> None:
+        self.assertEqual(self.lied(lambda record: record.pop("samples")), [])
 
     def test_missing_and_added_files_are_told(self) -> None:
         members = self.members()
@@ -143,4 +204,4 @@ class Checks(PackageTest):
             ("comparisons.csv", b"\xff"),
         ):
             with self.subTest(name=name, data=data):
-                self.assertTrue(self.rehashed({**members, name: data}).wrong)
+                self.assertTrue(self.checked(with_hashes({**members, name: data})).wrong)

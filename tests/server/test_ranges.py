@@ -10,6 +10,7 @@ from nomothet.server.passes.commands import stamp
 from nomothet.server.passes.models import Figure, Pass, Series
 from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser, SceneTest
+from tests.server.tasks import AT_ONCE
 
 REASON = {"reason": "a system update was fetched"}
 
@@ -124,7 +125,7 @@ class WhatCounts(SceneTest):
         recompute_test.func(self.test.pk)
         self.assertEqual(self.told(), ([], [False, False]))
 
-    @override_settings(TASKS={"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}})
+    @override_settings(TASKS=AT_ONCE)
     def test_a_change_of_what_counts_is_heard_and_computed(self) -> None:
         editor = Browser("editor")
         with self.captureOnCommitCallbacks(execute=True):

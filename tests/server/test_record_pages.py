@@ -9,6 +9,8 @@ from django.http import HttpResponse
 
 from nomothet.server.passes.models import Pass
 from nomothet.server.records.models import Record
+from nomothet.server.systems.models import Configuration
+from nomothet.server.workloads.models import MetricNote
 from tests.server.base import Browser
 from tests.server.test_verdicts import VerdictTest
 
@@ -157,6 +159,13 @@ class Frozen(RecordTest):
         self.scene.scene.save()
         self.scene.system.name = "Renamed"
         self.scene.system.save()
+        for user in self.scene.people.values():
+            user.display_name = f"{user.display_name} Renamed"
+            user.save()
+        for use in Configuration.objects.filter(system=self.scene.system):
+            use.name, use.settings = f"Renamed {use.pk}", {"power_limit_w": 1}
+            use.save()
+        MetricNote.objects.create(metric="average_fps", words="Other words.", by=self.scene.people["editor"])
         after = self.served(slug)
         for key, value in before.items():
             with self.subTest(key):

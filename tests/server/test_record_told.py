@@ -42,7 +42,16 @@ def content(passes: Any = (), configurations: Any = (), points: Any = (), **matr
         "passes": list(passes),
         "configurations": list(configurations),
         "measured_by": ["Ada"],
-        "effort": {"passes": 2, "measuring_s": 7200, "changes": 1, "changing_s": 600, "days": 1, "by": {"Ada": 7200}},
+        "effort": {
+            "planned_passes": 3,
+            "planned_s": 9000,
+            "passes": 2,
+            "measuring_s": 7200,
+            "changes": 1,
+            "changing_s": 600,
+            "days": 1,
+            "by": {"Ada": 7200},
+        },
         "metric_notes": {"average_fps": "pictures a second"},
         "against": {},
         "ladders": [],
@@ -127,7 +136,9 @@ class Told(unittest.TestCase):
         told = groups(measured(content([PASS, {**PASS, "started_at": "2026-05-06T10:00:00Z"}])))
         self.assertEqual(told["Procedures"][1], "lap, version 1: one lap The first 5\xa0s are not counted.")
         self.assertEqual(told["Sessions"], ["Measured on 2 days: 2026-05-04 to 2026-05-06."])
-        self.assertEqual(told["What took how long"][0], "Measuring: 2 passes, 2 h 0 min.")
+        planned, measuring, *_ = told["What took how long"]
+        self.assertEqual(planned, "Planned: 3 passes, 2 h 30 min in all.")
+        self.assertEqual(measuring, "Measuring: 2 passes, 2 h 0 min.")
 
     def test_limits_and_impressions_are_told_by_cell_and_pass(self) -> None:
         cell = {"words": "limited by the graphics", "sentences": []}

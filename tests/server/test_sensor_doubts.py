@@ -11,9 +11,9 @@ from nomothet.server.analysis.models import SensorDoubt
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Test
 from tests.server.base import Browser, SceneTest, manifest, steady
+from tests.server.tasks import AT_ONCE
 
 SENSOR = "package power"
-AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
 
 
 class Doubts(SceneTest):

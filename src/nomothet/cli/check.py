@@ -24,8 +24,8 @@ def _run(arguments: argparse.Namespace) -> int:
 def _told(checked: Checked) -> list[str]:
     lines = [
         f"{checked.files} files compared with their hashes.",
-        f"{checked.figures} figures worked out again from frame times, {checked.centres} centres of cells and "
-        f"{checked.changes} changes from the figures of their passes.",
+        f"{checked.figures} figures worked out again from frame times, {checked.centres} centres of cells from the "
+        f"figures of their passes, and {checked.comparisons} comparisons with their intervals and verdict words.",
         f"{checked.as_typed} figures were typed in or read from what a program wrote; they are as published.",
     ]
     if not checked.wrong:

@@ -6,18 +6,21 @@ import io
 import json
 import math
 import zipfile
+import zlib
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from nomothet.core.errors import MethodError
 from nomothet.core.frames import checked_frame_times, figures_of_pieces
 from nomothet.core.passes import summary
 from nomothet.core.segments import Counting, Span, pieces_that_count
 from nomothet.formats.errors import FormatError
+from nomothet.formats.record_comparisons import comparisons_again
 from nomothet.formats.words import frame_values
 
 ABOUT = "datapackage.json"
@@ -25,6 +28,10 @@ ABOUT = "datapackage.json"
 MOST_BYTES = 8 * 1024**3
 # Figures are compared to so many significant digits: further than any is shown.
 _DIGITS = 1e-9
+
+
+# What a damaged, encrypted or oddly packed member ends in.
+_DAMAGED = (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError)
 
 
 @dataclass(frozen=True)
@@ -43,7 +50,7 @@ class Checked:
     files: int = 0
     figures: int = 0
     centres: int = 0
-    changes: int = 0
+    comparisons: int = 0
     wrong: list[Wrong] = field(default_factory=list)
     # Figures that no capture of the package tells: typed in, or read from what a program wrote.
     as_typed: int = 0
@@ -62,33 +69,58 @@ def check_package(path: Path) -> Checked:
     except (zipfile.BadZipFile, OSError) as error:
         raise FormatError(f"{path.name} cannot be read as a package: {error}") from None
     with archive:
-        about = _about(archive, path.name)
-        checked = Checked()
-        _check_bytes(archive, about, checked)
-        named = {one["path"]: one for one in about["resources"]}
-        try:
-            record = json.loads(archive.read("record.json"))
-            figures = _table(archive, "figures.csv")
-            comparisons = _table(archive, "comparisons.csv")
-            _check_frames(archive, named, record, figures, checked)
-            _check_cells(figures, comparisons, record, checked)
-            if not checked.centres and any(row["centre"] for row in comparisons):
-                checked.wrong.append(Wrong("comparisons.csv", "centres of cells", "no figures that they are made of"))
-        except (KeyError, ValueError, TypeError, AttributeError, zipfile.BadZipFile) as error:
-            checked.wrong.append(Wrong(path.name, "readable", f"cannot be read any further: {error!r}"))
+        return check_archive(archive, path.name, most_bytes=MOST_BYTES, most_read=MOST_BYTES)
+
+
+def check_archive(archive: zipfile.ZipFile, name: str, *, most_bytes: int, most_read: int) -> Checked:
+    """The same for a package that is open.
+
+    Parameters
+    ----------
+    name : str
+        What it is called where it is refused.
+    most_bytes, most_read : int
+        What the package may unpack to, and what each of its files may.
+    """
+    about = about_package(archive, name, most_bytes, most_read)
+    checked = Checked()
+    _check_bytes(archive, about, checked)
+    named = {one["path"]: one for one in about["resources"]}
+    try:
+        record = read_json(archive, "record.json")
+        figures = _table(archive, "figures.csv")
+        comparisons = _table(archive, "comparisons.csv")
+        _check_frames(archive, named, record, figures, checked)
+        _check_samples(figures, record, checked)
+        _check_centres(figures, comparisons, record, checked)
+        _check_comparisons(comparisons, record, checked)
+        if not checked.centres and any(row["centre"] for row in comparisons):
+            checked.wrong.append(Wrong("comparisons.csv", "centres of cells", "no figures that they are made of"))
+    except (LookupError, ValueError, TypeError, AttributeError, RecursionError, MethodError, *_DAMAGED) as error:
+        checked.wrong.append(Wrong(name, "readable", f"cannot be read any further: {error!r}"))
     return checked
 
 
-def _about(archive: zipfile.ZipFile, name: str) -> dict[str, Any]:
+def about_package(archive: zipfile.ZipFile, name: str, most_bytes: int, most_read: int) -> dict[str, Any]:
+    """What a package says of itself.
+
+    Raises
+    ------
+    FormatError
+        When it is no package of a record, or larger than what is taken.
+    """
+    sizes = [one.file_size for one in archive.infolist()]
+    if sum(sizes) > most_bytes:
+        raise FormatError(f"{name} would unpack to more than {most_bytes / 1024**3:.3g} GiB")
+    if max(sizes, default=0) > most_read:
+        raise FormatError(f"a file in {name} is larger than {most_read / 1024**2:.3g} MiB")
     try:
-        about = json.loads(archive.read(ABOUT))
-    except (KeyError, ValueError) as error:
+        about = read_json(archive, ABOUT)
+    except (KeyError, ValueError, RecursionError, *_DAMAGED) as error:
         raise FormatError(f"{name} has no {ABOUT} that can be read: {error}") from None
     resources = about.get("resources") if isinstance(about, dict) else None
     if not isinstance(resources, list) or not all(isinstance(one, dict) and "path" in one for one in resources):
         raise FormatError(f"{ABOUT} in {name} names no files")
-    if sum(one.file_size for one in archive.infolist()) > MOST_BYTES:
-        raise FormatError(f"{name} would unpack to more than {MOST_BYTES // 1024**3} GiB")
     return dict(about)
 
 
@@ -105,13 +137,28 @@ def _check_bytes(archive: zipfile.ZipFile, about: Mapping[str, Any], checked: Ch
             with archive.open(path) as file:
                 for piece in iter(lambda file=file: file.read(1 << 20), b""):  # type: ignore[misc]
                     digest.update(piece)
-        except (zipfile.BadZipFile, OSError, EOFError, ValueError) as error:
+        except _DAMAGED as error:
             checked.wrong.append(Wrong(path, "as published", f"damaged: {error}"))
             continue
         if f"sha256:{digest.hexdigest()}" != one.get("hash"):
             checked.wrong.append(Wrong(path, "as published", "its bytes are others"))
     for extra in sorted(there - {str(one["path"]) for one in about["resources"]} - {ABOUT}):
         checked.wrong.append(Wrong(extra, "not in the package", "added"))
+
+
+def read_json(archive: zipfile.ZipFile, path: str) -> Any:
+    """A file of a package as JSON (RFC 8259: no numbers that are none).
+
+    Raises
+    ------
+    ValueError, KeyError
+        When it is none, or is not there.
+    """
+
+    def refuse(word: str) -> None:
+        raise ValueError(f"{word} is no number of JSON")
+
+    return json.loads(archive.read(path), parse_constant=refuse)
 
 
 def _table(archive: zipfile.ZipFile, path: str) -> list[dict[str, str]]:
@@ -150,10 +197,10 @@ def _check_frames(
                 checked.wrong.append(Wrong(f"pass {pass_id}, {metric}", value, f"{again[metric]!r}"))
 
 
-def _figures_again(frame_ms: Sequence[float], rules: Mapping[str, Any]) -> dict[str, float]:
+def _figures_again(frame_ms: NDArray[np.float64], rules: Mapping[str, Any]) -> dict[str, float]:
     counting = Counting(rules["skip_s"], rules["end_cut_s"], rules["rule"], tuple(rules["labels"]))
     pieces = pieces_that_count(
-        checked_frame_times(np.asarray(frame_ms)),
+        checked_frame_times(frame_ms),
         counting,
         starts_at_s=rules["starts_at_s"],
         spans=[Span(**one) for one in rules["spans"]],
@@ -168,27 +215,41 @@ def _figures_again(frame_ms: Sequence[float], rules: Mapping[str, Any]) -> dict[
     return {one.metric.key: one.value for one in frame_values(found)}
 
 
-def _column(archive: zipfile.ZipFile, path: str, name: str) -> list[float]:
+def _column(archive: zipfile.ZipFile, path: str, name: str) -> NDArray[np.float64]:
     with archive.open(path) as file:
         rows: Iterator[dict[str, str]] = csv.DictReader(io.TextIOWrapper(file, "utf-8", newline=""))
-        return [float(row[name]) for row in rows]
+        return np.fromiter((float(row[name]) for row in rows), float)
 
 
-def _check_cells(
+def _check_samples(figures: Sequence[Mapping[str, str]], record: Mapping[str, Any], checked: Checked) -> None:
+    """What comparisons are made of is what the passes show, where it is a figure and not worked out of several."""
+    numbers = {(one["test"], one["column"], one["number"]): one["id"] for one in record["passes"]}
+    published: dict[tuple[str, str], set[float]] = {}
+    for row in figures:
+        if row["metric"]:
+            published.setdefault((row["pass_id"], row["metric"]), set()).add(float(row["value"]))
+    definition = record["review"]["low_definition"]
+    for row in record["matrix"]["rows"]:
+        metric = _stored(row["metric"], definition)
+        for column, sample in record.get("samples", {}).get(row["key"], {}).items():
+            for number, value in zip(sample["passes"], sample["numbers"], strict=True):
+                own = published.get((numbers.get((row["test"], int(column), number), ""), metric))
+                if own is not None and not any(_same(one, value) for one in own):
+                    told = " or ".join(repr(one) for one in sorted(own))
+                    checked.wrong.append(Wrong(f"{row['label']}, pass {number}", repr(value), told))
+
+
+def _check_centres(
     figures: Sequence[Mapping[str, str]],
     comparisons: Sequence[Mapping[str, str]],
     record: Mapping[str, Any],
     checked: Checked,
 ) -> None:
-    """The centre of every cell from the figures of its passes, and its change against the baseline."""
-    baseline = next(
-        (one["label"] for one in record["review"]["columns"] if one["id"] == record["matrix"]["baseline"]), ""
-    )
+    """The centre of every cell from the figures of its passes."""
     values: dict[tuple[str, ...], list[float]] = {}
     for row in figures:
         if row["metric"] and row["counts"] == "yes" and not row["bound"] and row["thin"] != "yes":
             values.setdefault((*_test(row), row["metric"], row["configuration"]), []).append(float(row["value"]))
-    centres = {(*_test(row), row["metric"], row["configuration"]): row["centre"] for row in comparisons}
     definition = record["review"]["low_definition"]
     for row in comparisons:
         key = (*_test(row), _stored(row["metric"], definition), row["configuration"])
@@ -196,25 +257,19 @@ def _check_cells(
         if not row["centre"] or len(own) != int(row["n"]):
             continue
         where = ", ".join(filter(None, (row["test"], row["detail"], row["label"], row["configuration"])))
-        scale = "ratio" if row["change_unit"] == "%" else "difference"
         checked.centres += 1
         if not any(_same(float(row["centre"]), summary(own, one).centre) for one in ("ratio", "difference")):
             checked.wrong.append(Wrong(where, row["centre"], f"{summary(own, 'ratio').centre!r}"))
-            continue
-        base = centres.get((*_test(row), row["metric"], baseline), "")
-        if row["change"] and base and row["verdict"]:
-            checked.changes += 1
-            _check_change(where, row, float(base), scale, checked)
 
 
-def _check_change(where: str, row: Mapping[str, str], base: float, scale: str, checked: Checked) -> None:
-    """A change is that of the centres, but where it was made by rounds or sessions; then it lies in its interval."""
-    centre, told = float(row["centre"]), float(row["change"])
-    again = 100 * (centre / base - 1) if scale == "ratio" else centre - base
-    ends = (row["change_low"], row["change_high"])
-    inside = all(ends) and float(ends[0]) - _DIGITS <= again <= float(ends[1]) + _DIGITS
-    if not (math.isclose(told, again, rel_tol=1e-6, abs_tol=1e-9) or inside):
-        checked.wrong.append(Wrong(f"{where}, change", row["change"], f"{again!r}"))
+def _check_comparisons(comparisons: Sequence[Mapping[str, str]], record: Mapping[str, Any], checked: Checked) -> None:
+    """Changes, intervals and verdict words; a record of an earlier format does not say what they are made of."""
+    if not record.get("samples"):
+        return
+    for one in comparisons_again(record, comparisons):
+        checked.comparisons += 1
+        if not one.agrees:
+            checked.wrong.append(Wrong(one.where, one.published, one.found))
 
 
 def _test(row: Mapping[str, str]) -> tuple[str, str, str, str]:

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "nomothet.server.talk",
     "nomothet.server.records",
     "nomothet.server.readers",
+    "nomothet.server.foreign",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.
 # What was computed of a test is kept in the database, where every server process finds it.

@@ -11,6 +11,8 @@ from nomothet.server.evidence import api as evidence
 from nomothet.server.evidence import pictures_api as pictures
 from nomothet.server.feed.api import feed
 from nomothet.server.findings import api as findings
+from nomothet.server.foreign import api as foreign
+from nomothet.server.foreign import views as foreign_pages
 from nomothet.server.history.api import HistoryView
 from nomothet.server.imports import api as imports
 from nomothet.server.intake import bench_api
@@ -226,6 +228,13 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/bench/passes/<uuid:pass_id>", bench_api.UploadView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/series/<str:name>", bench_api.ChunkView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/finish", bench_api.FinishView.as_view()),
+    path("api/foreign", foreign.ForeignRecordsView.as_view()),
+    path("api/foreign/<int:record>", foreign.ForeignRecordView.as_view()),
+    path("foreign/<int:record>", foreign_pages.page),
+    path("foreign/<int:record>/package.zip", foreign_pages.package),
+    path("foreign/<int:record>/captures.csv", foreign_pages.captures),
+    path("foreign/<int:record>/tables/<path:path>", foreign_pages.table),
+    path("foreign/<int:record>/pictures/<int:number>", foreign_pages.picture),
     path("records/feed.atom", feeds.all_records),
     path("records/<slug:slug>/feed.atom", feeds.of_review),
     path("records/<slug:slug>/messages", readers.send),

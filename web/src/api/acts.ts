@@ -147,6 +147,18 @@ export async function issueToken(system: number): Promise<string> {
   return body(await api.POST("/api/systems/{system}/bench-token", { params: { path: { system } } })).token;
 }
 
+/** Bring in the data package of a record that others have published. */
+export async function bringRecord(file: File): Promise<void> {
+  const form = new FormData();
+  form.append("file", file);
+  const response = await fetch("/api/foreign", {
+    method: "POST",
+    body: form,
+    headers: { "X-CSRFToken": csrfToken() },
+  });
+  if (!response.ok) throw await problemOf(response);
+}
+
 /** Send a file of frame times for a cell. The id is made here, so that a repeated send stores one pass. */
 export async function sendFrames(review: number, test: number, column: number, file: File): Promise<void> {
   const form = new FormData();

@@ -143,6 +143,12 @@ export const inboxQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/inbox")),
 });
 
+/** Records of others that were brought in. */
+export const foreignQuery = queryOptions({
+  queryKey: ["foreign"],
+  queryFn: async () => body(await api.GET("/api/foreign")),
+});
+
 export const tokensQuery = queryOptions({
   queryKey: ["tokens"],
   queryFn: async () => body(await api.GET("/api/tokens")),

@@ -49,6 +49,7 @@ export const STALE = {
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
+  foreign: ["foreign"],
   readers: ["messages", "hypotheses"],
   tokens: ["tokens"],
   team: ["team", "verdict"],

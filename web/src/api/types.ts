@@ -579,6 +579,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/foreign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["foreign_list"];
+        put?: never;
+        post: operations["foreign_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foreign/{record}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["foreign_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history/{kind}/{object_id}": {
         parameters: {
             query?: never;
@@ -4083,6 +4115,27 @@ export interface components {
                 [key: string]: components["schemas"]["FlagShape"][];
             };
         };
+        /**
+         * @description A record of foreign origin as the list shows it; `checked` is how many figures and comparisons were worked out
+         *     again when it came.
+         */
+        ForeignShape: {
+            id: number;
+            state: string;
+            problem: string;
+            question: string;
+            origin: string;
+            edition: string;
+            checked: number;
+            brought_by: string;
+            /** Format: date-time */
+            brought_at: string;
+            answer: string;
+            published_by: string;
+            published_at: string;
+            columns: string[];
+            tests: number;
+        };
         FrameFileRequest: {
             /** Format: binary */
             file: string;
@@ -5031,6 +5084,10 @@ export interface components {
             /** @default  */
             label_off: string;
         };
+        PackageRequest: {
+            /** Format: binary */
+            file: string;
+        };
         /**
          * @description * `play` - built-in test and real play
          *     * `setting` - two settings of one test
@@ -5727,6 +5784,11 @@ export interface components {
             counted: {
                 [key: string]: components["schemas"]["CountedBy"];
             };
+            samples: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["Sample"];
+                };
+            };
             changes: components["schemas"]["CorrectionShape"][];
             measured_by: string[];
             published_by: string;
@@ -6097,6 +6159,15 @@ export interface components {
             /** Format: date-time */
             told_at: string | null;
             by_hand: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        Sample: {
+            passes: number[];
+            numbers: number[];
+            thin: boolean;
+            rounds: (number | null)[];
+            sessions: (string | null)[];
+            spreads: number[];
         };
         SaysRequest: {
             test?: number | null;
@@ -8266,6 +8337,95 @@ export interface operations {
             header?: never;
             path: {
                 drawn: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foreign_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foreign_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PackageRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeignShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    foreign_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                record: number;
             };
             cookie?: never;
         };

@@ -8,6 +8,7 @@ import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
 import { count, unbroken } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
+import { FromElsewhere } from "./reviews/FromElsewhere";
 import { ItemMenu, NewReview } from "./reviews/NewReview";
 import { useMay } from "../api/session";
 import { ListHead } from "../design/ListHead";
@@ -53,6 +54,7 @@ export function Reviews() {
             <Item key={review.id} review={review} may={edits} />
           ))}
         </ol>
+        <FromElsewhere may={edits} />
       </div>
       <Benches />
       {adding && <NewReview onClose={() => setAdding(false)} />}

@@ -80,10 +80,12 @@ class Installation:
         """
         from nomothet.server.analysis.tasks import recompute_old
         from nomothet.server.findings.tasks import prepare_all_findings
-        from nomothet.server.imports.tasks import take_up_again
+        from nomothet.server.foreign import tasks as foreign
+        from nomothet.server.imports import tasks as imports
         from nomothet.server.matrix.tasks import prepare_all
 
-        take_up_again()
+        imports.take_up_again()
+        foreign.take_up_again()
         recompute_old.enqueue()
         prepare_all.enqueue()
         prepare_all_findings.enqueue()

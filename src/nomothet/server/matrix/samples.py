@@ -19,13 +19,15 @@ _BESIDE = (*LOWS, "hitch_rate_per_min", "pacing_unevenness_pct")
 
 @dataclass(frozen=True)
 class Sample:
-    """The kept values of a metric in a cell, with the number, the round and the session of each pass."""
+    """The kept values of a metric in a cell, with the number, the round and the session of each pass, and the extra
+    standard deviation of readings that are not exact."""
 
     passes: list[int]
     numbers: list[float]
     thin: bool
     rounds: list[int | None]
     sessions: list[str | None]
+    spreads: list[float]
 
     @property
     def placed(self) -> list[Placed]:
@@ -78,6 +80,7 @@ def _build(context: Context, test: Test, _: LensResults) -> Samples:
                     any(values.thin),
                     [placed.get((column, number), (None, None))[0] for number in values.passes],
                     [placed.get((column, number), (None, None))[1] for number in values.passes],
+                    values.spreads,
                 )
                 for column, values in cells.items()
             }

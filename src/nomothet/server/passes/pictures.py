@@ -62,6 +62,17 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
     return kept
 
 
+def small_picture(content: bytes) -> bytes:
+    """A picture of unknown origin made anew as a small JPEG.
+
+    Raises
+    ------
+    Problem
+        When it is no picture that can be read.
+    """
+    return _small(_read(content)[0])
+
+
 def take_picture_off(user: User, picture: Picture) -> None:
     """Take a picture off a pass."""
     require(user, Act.RECORD)

@@ -79,7 +79,15 @@ def plan(review: Review) -> PlanShape:
     durations = _durations(tests)
     found = check_plan(_planned(review, side_by_side, held, tests, durations))
     points = [PlanPoint(p.code, p.severity, say(p.found), remedy(p), p.mend, dict(p.about)) for p in found]
-    return PlanShape(points, _cost(review, side_by_side, held, tests, durations))
+    return PlanShape(points, _cost(review, side_by_side, held, tests, durations, _run(review)))
+
+
+def whole_cost(review: Review) -> PlanCost:
+    """What the whole plan takes, as one would have said before its first pass: by other reviews and by procedures."""
+    side_by_side = compared(review)
+    held = states([column.configuration for column in side_by_side.columns])
+    tests = list(review.tests.select_related("workload"))
+    return _cost(review, side_by_side, held, tests, _durations(tests), {})
 
 
 _MEAN = Avg("passes__duration_s", filter=kept_when("passes__"))
@@ -92,6 +100,7 @@ def _durations(tests: Sequence[Test]) -> dict[int, float]:
     elsewhere: dict[tuple[int, str], list[float]] = defaultdict(list)
     others = (
         Test.objects.filter(workload__in={test.workload_id for test in tests})
+        .exclude(pk__in=[test.pk for test in tests if not hasattr(test, "own_s")])
         .annotate(mean_s=_MEAN)
         .exclude(mean_s=None)
         .values_list("workload", "settings", "mean_s")
@@ -223,26 +232,28 @@ def _misfits(state: ConfigurationState) -> tuple[Note, ...]:
     return tuple(misfits(parts))
 
 
+def _run(review: Review) -> dict[tuple[int, int], int]:
+    """How many passes there are, by test and column."""
+    found = Review.objects.filter(pk=review.pk).values("tests", "tests__passes__column")
+    counted = found.annotate(n=Count("tests__passes", filter=_RUN))
+    return {(row["tests"], row["tests__passes__column"]): row["n"] for row in counted}
+
+
 def _cost(
     review: Review,
     side_by_side: Compared,
     held: Mapping[int, ConfigurationState],
     tests: Sequence[Test],
     durations: Mapping[int, float],
+    run: Mapping[tuple[int, int], int],
 ) -> PlanCost:
-    """The passes that the plan asks for and does not have yet, in the docket's order on each system."""
-    kept: dict[tuple[int, int], int] = {
-        (row["tests"], row["tests__passes__column"]): row["n"]
-        for row in Review.objects.filter(pk=review.pk)
-        .values("tests", "tests__passes__column")
-        .annotate(n=Count("tests__passes", filter=_RUN))
-    }
+    """The passes that the plan asks for beyond those that were run, in the docket's order on each system."""
     by_system: dict[int, dict[int, dict[int, int]]] = defaultdict(dict)
     passes, running = 0, 0.0
     for column in side_by_side.columns:
         owed = {}
         for test in tests:
-            missing = review.passes_per_test - kept.get((test.pk, column.pk), 0)
+            missing = review.passes_per_test - run.get((test.pk, column.pk), 0)
             if missing > 0:
                 owed[test.pk] = missing
                 passes += missing

@@ -55,7 +55,7 @@ def _record_shape(record: Record) -> RecordShape:
         record.slug,
         record.edition,
         record.published_at,
-        record.published_by.display_name,
+        record.publisher,
         record.change_note,
         record.withdrawn_why,
     )
@@ -93,7 +93,7 @@ class WithdrawView(APIView):
     def put(self, request: Request, slug: str) -> Response:
         form = WithdrawSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        found = get_object_or_404(Record.objects.select_related("published_by"), slug=slug)
+        found = get_object_or_404(Record, slug=slug)
         return shaped(_record_shape(withdraw(signed_in(request), found, form.validated_data["why"])))
 
 
@@ -108,7 +108,7 @@ class RecordView(PublicView):
     @extend_schema(responses=shape(EditionShape))
     def get(self, request: Request, slug: str) -> Response:
         record = standing(slug)
-        editions = Record.objects.filter(review=record.review_id).select_related("published_by").defer("content")
+        editions = Record.objects.filter(review=record.review_id).defer("content")
         content = {name: value for name, value in readable(record.content).items() if name not in _FILES}
         return shaped(
             {

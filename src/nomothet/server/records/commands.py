@@ -7,7 +7,7 @@ from django.utils.text import slugify
 from nomothet.server.feed.commands import announce
 from nomothet.server.findings.findings import findings
 from nomothet.server.history.commands import remember
-from nomothet.server.matrix.matrix import matrix
+from nomothet.server.matrix.matrix import seen
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -47,8 +47,9 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
             edition=edition,
             slug=slug,
             published_by=user,
+            publisher=user.display_name,
             change_note=change_note.strip(),
-            content=record_content(locked, matrix(locked), verdict, findings(locked), user, timezone.now(), before),
+            content=record_content(locked, seen(locked), verdict, findings(locked), user, timezone.now(), before),
         )
         record.passes.set(passes)
         announce("record", review=locked.pk, slug=slug)

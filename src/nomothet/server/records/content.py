@@ -19,7 +19,8 @@ from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.ladders.queries import LadderShape, ladders
 from nomothet.server.matrix.export import comparison_lines, figure_lines
-from nomothet.server.matrix.matrix import MatrixShape
+from nomothet.server.matrix.matrix import MatrixShape, Seen
+from nomothet.server.matrix.samples import Sample
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Origin, Pass, Series
 from nomothet.server.people.models import User
@@ -37,7 +38,7 @@ from nomothet.server.verdicts.verdict import VerdictShape
 from nomothet.server.workloads.metric_notes import explained
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 6
+FORMAT = 7
 
 
 @dataclass(frozen=True)
@@ -140,6 +141,8 @@ class RecordContent:
     metric_notes: dict[str, str]
     # By which rules the frames of each pass were counted, by pass.
     counted: dict[str, CountedBy]
+    # What comparisons are made of, by row key and column id.
+    samples: dict[str, dict[str, Sample]]
     # What changed since the edition before, figure by figure.
     changes: list[CorrectionShape]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
@@ -150,7 +153,7 @@ class RecordContent:
 
 def record_content(
     review: Review,
-    matrix: MatrixShape,
+    whole: Seen,
     verdict: VerdictShape,
     found: FindingsShape,
     user: User,
@@ -164,7 +167,7 @@ def record_content(
     before : mapping, optional
         The content of the edition that this one corrects.
     """
-    passes = _passes(review)
+    passes, matrix = _passes(review), whole.shown
     concluded, numbered = frozen(verdict, found)
     content = RecordContent(
         format=FORMAT,
@@ -184,6 +187,7 @@ def record_content(
         effort=effort(review),
         metric_notes=explained((row.metric, row.unit) for row in matrix.rows),
         counted=counted(review, list(Pass.objects.whole().filter(test__review=review).select_related("test"))),
+        samples={row.key: sample for row in matrix.rows if (sample := whole.samples[row.test].metrics.get(row.metric))},
         changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,

@@ -14,12 +14,15 @@ Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
 _WITHOUT_LADDERS = 4
 _WITHOUT_FINDINGS = 5
+_WITHOUT_SAMPLES = 6
+_UNPLANNED: Data = {"planned_passes": 0, "planned_s": 0.0}
 # What earlier records say nothing of.
 _UNSAID: Data = {
     "against": {},
-    "effort": {"passes": 0, "measuring_s": 0.0, "changes": 0, "changing_s": 0.0, "days": 0, "by": {}},
+    "effort": {**_UNPLANNED, "passes": 0, "measuring_s": 0.0, "changes": 0, "changing_s": 0.0, "days": 0, "by": {}},
     "metric_notes": {},
     "counted": {},
+    "samples": {},
     "changes": [],
 }
 _UNSTATED: Data = {"ladders": [], "picture_pairs": []}
@@ -33,11 +36,14 @@ def readable(content: Data) -> Data:
     The first format told differences so that better was above 0; they become the plain change of the value. What it
     did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
     and the third knew neither first runs nor who helped. The fourth had neither ladders nor pictures beside
-    each other, the fifth a verdict of plain text, and no findings.
+    each other, the fifth a verdict of plain text, and no findings; the sixth did not keep what comparisons are made of,
+    nor what was planned.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
         return content
+    if kept == _WITHOUT_SAMPLES:
+        return {**content, "samples": {}, "effort": {**_UNPLANNED, **content["effort"]}}
     content = {
         **content,
         "verdict": _verdict(content.get("review", {}).get("verdict", "")),

@@ -1,9 +1,10 @@
-"""What the measuring of a review took: time at the machines, changes between configurations, and whose it was."""
+"""What the measuring of a review took beside what was planned: time at the machines, changes, and whose it was."""
 
 from collections import defaultdict
 from dataclasses import dataclass
 
 from nomothet.server.passes.models import Pass
+from nomothet.server.planning.check import whole_cost
 from nomothet.server.reviews.models import Review
 
 # A longer pause between two passes is no change of configuration but the end of a session.
@@ -14,8 +15,12 @@ _LONGEST_CHANGE_S = 2 * 3600.0
 class EffortShape:
     """Passes of all outcomes; `changing_s` is the time between passes of different configurations of one machine.
 
-    `by` is the measuring time by person or bench, in seconds.
+    `by` is the measuring time by person or bench, in seconds; what was planned is the whole plan with its changes, as
+    section 23 of the method estimates it without passes of its own.
     """
+
+    planned_passes: int
+    planned_s: float
 
     passes: int
     measuring_s: float
@@ -47,7 +52,10 @@ def effort(review: Review) -> EffortShape:
                 changes += 1
                 changing_s += pause
         before[system] = one
+    cost = whole_cost(review)
     return EffortShape(
+        cost.passes,
+        cost.running_s + cost.changing_s,
         len(passes),
         sum(one.duration_s or 0.0 for one in passes),
         changes,

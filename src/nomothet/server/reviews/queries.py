@@ -146,7 +146,7 @@ def review_shape(review: Review) -> ReviewShape:
         )
         if old is not None
     }
-    records = review.records.select_related("published_by").defer("content")
+    records = review.records.defer("content")
     return ReviewShape(
         id=review.pk,
         key=review.key,
@@ -228,8 +228,7 @@ def review_shape(review: Review) -> ReviewShape:
         ],
         differences=differences(review, side_by_side),
         records=[
-            RecordShape(r.slug, r.edition, r.published_at, r.published_by.display_name, r.change_note, r.withdrawn_why)
-            for r in records
+            RecordShape(r.slug, r.edition, r.published_at, r.publisher, r.change_note, r.withdrawn_why) for r in records
         ],
     )
 

@@ -39,6 +39,10 @@ _FONTS = ("source-serif-4-latin-wght-normal", "source-sans-3-latin-wght-normal")
 _FAMILIES = ("Source Serif 4", "Source Sans 3")
 
 
+# Where what a page offers is found: package, figures, comparisons, captures and pictures; empty for one file.
+Links = Mapping[str, str]
+
+
 @dataclass(frozen=True)
 class DrawnFinding:
     """A finding as the page shows it."""
@@ -80,19 +84,65 @@ def render_page(
         Why a message of a reader was not taken, and what stood in its form.
     """
     content = readable(record.content)
-    editions = list(Record.objects.filter(review=record.review_id).select_related("published_by").defer("content"))
+    editions = list(Record.objects.filter(review=record.review_id).defer("content"))
     address = f"{base}/records/{record.slug}"
     newest = editions[0]
-    results = results_of(content, read_choice(content, query))
-    heads, rows = differences(content)
+    links = {} if alone else _links(record)
+    inside = _pictures_inside(record, content) if alone else {}
     context = {
+        **_shown(content, query, links, inside),
         "record": record,
+        "editions": editions,
+        "newer": newest if newest.edition > record.edition else None,
+        "before": next((one for one in editions if one.edition == record.edition - 1), None),
+        "address": address,
+        "structured": _structured(record, content, address),
+        "fonts": mark_safe(_font_faces(alone=alone)),  # noqa: S308 - made of names of files
+        "nonce": nonce,
+        "alone": alone,
+        "problem": problem,
+        "typed": typed or {},
+        "received": query.get("received") == "1",
+        **questions_under(record),
+    }
+    return render_to_string("records/record.html", context)
+
+
+def render_foreign(
+    content: Mapping[str, Any], query: Mapping[str, str], *, about: Mapping[str, Any], links: Links, nonce: str = ""
+) -> str:
+    """The page of a record that was published elsewhere.
+
+    Parameters
+    ----------
+    about : mapping
+        Where it comes from: origin, edition, by, at, and how much was worked out again.
+    links : mapping of str to str
+        Where its package, tables and pictures are found.
+    """
+    content = readable(content)
+    context = {
+        **_shown(content, query, links, {}),
+        "foreign": about,
+        "fonts": mark_safe(_font_faces(alone=False)),  # noqa: S308 - made of names of files
+        "nonce": nonce,
+    }
+    return render_to_string("records/record.html", context)
+
+
+def _shown(
+    content: Mapping[str, Any], query: Mapping[str, str], links: Links, inside: Mapping[int, str]
+) -> dict[str, Any]:
+    """What every page of a record shows, wherever it was published."""
+    heads, rows = differences(content)
+    return {
         "content": content,
         "review": content["review"],
         "verdict": content["verdict"],
         "uses": [_use(content, use) for use in content["verdict"]["uses"]],
         "findings": _findings(content),
-        "results": results,
+        "results": results_of(content, read_choice(content, query)),
+        "links": links,
         "difference_heads": heads,
         "differences": rows,
         "described": described(content),
@@ -103,25 +153,22 @@ def render_page(
         "explanations": [{key: unbroken(words) for key, words in one.items()} for one in content["hypotheses"]],
         "impressions": impressions(content),
         "recommended": recommended(content),
-        "pairs": _pairs(record, content, alone=alone),
+        "pairs": _pairs(content, links),
         "interests": interests(content),
-        "pictures": _pictures(record, content, alone=alone),
-        "editions": editions,
-        "newer": newest if newest.edition > record.edition else None,
-        "before": next((one for one in editions if one.edition == record.edition - 1), None),
-        "address": address,
+        "pictures": _pictures(content, links, inside),
         "description": description_of(content),
-        "structured": _structured(record, content, address),
         "style": mark_safe(_STYLE.read_text(encoding="utf-8")),  # noqa: S308 - a file of the program
-        "fonts": mark_safe(_font_faces(alone=alone)),  # noqa: S308 - made of names of files
-        "nonce": nonce,
-        "alone": alone,
-        "problem": problem,
-        "typed": typed or {},
-        "received": query.get("received") == "1",
-        **questions_under(record),
     }
-    return render_to_string("records/record.html", context)
+
+
+def _links(record: Record) -> Links:
+    return {
+        "package": f"/records/{record.slug}/package.zip",
+        "figures": f"/api/records/{record.slug}/figures.csv",
+        "comparisons": f"/api/records/{record.slug}/comparisons.csv",
+        "captures": f"/records/{record.slug}/captures",
+        "pictures": f"/api/records/{record.slug}/pictures",
+    }
 
 
 def description_of(content: Mapping[str, Any]) -> str:
@@ -176,19 +223,20 @@ def _use(content: Mapping[str, Any], use: Mapping[str, Any]) -> dict[str, Any]:
     return {**use, "paragraphs": paragraphs, "judged": judged, "holds": ", ".join(one for one in conditions if one)}
 
 
-def _pictures(record: Record, content: Mapping[str, Any], *, alone: bool) -> list[dict[str, str]]:
+def _pictures_inside(record: Record, content: Mapping[str, Any]) -> dict[int, str]:
+    """The pictures of a record as addresses that hold them, small."""
+    shown = [picture["id"] for one in content["passes"] for picture in one.get("pictures", [])]
+    found = Picture.objects.filter(pk__in=shown, owner__in=record.passes.all())
+    return {one.pk: f"data:image/jpeg;base64,{base64.b64encode(bytes(one.thumbnail)).decode()}" for one in found}
+
+
+def _pictures(content: Mapping[str, Any], links: Links, inside: Mapping[int, str]) -> list[dict[str, str]]:
     names = {test["id"]: test["name"] for test in content["review"]["tests"]}
     labels = {column["id"]: column["label"] for column in content["review"]["columns"]}
     shown = [(one, picture) for one in content["passes"] for picture in one.get("pictures", [])]
-    blobs = {}
-    if alone:
-        found = Picture.objects.filter(pk__in=[picture["id"] for _, picture in shown], owner__in=record.passes.all())
-        blobs = {one.pk: base64.b64encode(bytes(one.thumbnail)).decode() for one in found}
     return [
         {
-            "address": f"data:image/jpeg;base64,{blobs[picture['id']]}"
-            if alone and picture["id"] in blobs
-            else f"/api/records/{record.slug}/pictures/{picture['id']}",
+            "address": inside.get(picture["id"]) or f"{links.get('pictures', '')}/{picture['id']}",
             "words": f"{names.get(one['test'], '')} on {labels.get(one['column'], '')}, pass {one['number']}"
             + (f": {picture['caption']}" if picture["caption"] else ""),
         }
@@ -196,17 +244,17 @@ def _pictures(record: Record, content: Mapping[str, Any], *, alone: bool) -> lis
     ]
 
 
-def _pairs(record: Record, content: Mapping[str, Any], *, alone: bool) -> list[dict[str, Any]]:
+def _pairs(content: Mapping[str, Any], links: Links) -> list[dict[str, Any]]:
     """Pictures beside each other, with what is said of them; one file has the words alone."""
     labels = {column["id"]: column["label"] for column in content["review"]["columns"]}
     return [
         {
             "said": pair["said"],
             "sides": []
-            if alone
+            if not links
             else [
                 {
-                    "address": f"/api/records/{record.slug}/pictures/{side['id']}",
+                    "address": f"{links['pictures']}/{side['id']}",
                     "words": f"{labels.get(side['column'], '')}, pass {side['number']}",
                 }
                 for side in (pair["a"], pair["b"])

@@ -121,7 +121,9 @@ def _effort(content: Data) -> list[str]:
     if not one["passes"]:
         return []
     by = [f"{name}: {length_words(seconds)}" for name, seconds in sorted(one["by"].items(), key=lambda x: -x[1])]
+    planned = f"Planned: {counted(one['planned_passes'], 'pass', 'passes')}, {length_words(one['planned_s'])} in all."
     return [
+        *([planned] if one["planned_passes"] else []),
         f"Measuring: {counted(one['passes'], 'pass', 'passes')}, {length_words(one['measuring_s'])}.",
         f"Changing between configurations: {counted(one['changes'], 'time')}, {length_words(one['changing_s'])}.",
         *([f"By person or bench: {'; '.join(by)}."] if by else []),

@@ -32,7 +32,7 @@ def page_with_problem(
 
 def page(request: HttpRequest, slug: str) -> HttpResponse:
     """The page of a record; one that is withdrawn tells why, and nothing else."""
-    record = get_object_or_404(Record.objects.select_related("published_by"), slug=slug)
+    record = get_object_or_404(Record, slug=slug)
     nonce = secrets.token_urlsafe(16)
     if record.withdrawn_at is not None:
         return _html(render_to_string("records/withdrawn.html", {"record": record, "nonce": nonce}), nonce, status=410)
@@ -82,7 +82,7 @@ def picture(request: HttpRequest, slug: str) -> HttpResponse:
 
 
 def _standing(slug: str) -> Record:
-    return get_object_or_404(Record.objects.select_related("published_by"), slug=slug, withdrawn_at=None)
+    return get_object_or_404(Record, slug=slug, withdrawn_at=None)
 
 
 def _base(request: HttpRequest) -> str:
