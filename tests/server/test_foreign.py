@@ -160,7 +160,7 @@ class Refused(ForeignTest):
         members["figures.csv"] = text.replace(f",average_fps,{value}", f",average_fps,{float(value) + 1}").encode()
         problem = self.refusal(zipped(with_hashes(members)))
         self.assertIn("average_fps", problem)
-        self.assertIn("not as they were published", problem)
+        self.assertIn("not as it was published", problem)
 
     def test_one_of_a_newer_program_says_so(self) -> None:
         self.assertIn("Bring this program up to date", self.refusal(self.changed(lambda r: r.update(format=99))))

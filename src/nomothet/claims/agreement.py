@@ -54,6 +54,12 @@ def candidates(clause: Clause, facts: Facts, found: Found | None = None) -> list
     return [one for one in sided if one.role in SPEED] or (sided if found else [])
 
 
+_BETTER = {"ahead": 1, "slightly ahead": 1, "slightly behind": -1, "behind": -1}
+_TURNED = {
+    "ahead": "behind", "slightly ahead": "slightly behind", "slightly behind": "slightly ahead", "behind": "ahead",
+}  # fmt: skip
+
+
 def hold(clause: Clause, one: Statement) -> Held:
     """A clause against one comparison."""
     answers: list[Answer] = []
@@ -151,7 +157,7 @@ def _difference(quantity: Quantity, said: Said | None, one: Statement) -> Answer
 def _level(one: Statement, *, at_least: bool, denied: bool = False) -> Answer:
     if one.unsettled:
         return "open"
-    holds = one.verdict == "level" or (at_least and one.verdict == "ahead")
+    holds = one.verdict == "level" or (at_least and _BETTER.get(one.verdict) == 1)
     return "agrees" if holds != denied else "differs"
 
 
@@ -161,9 +167,23 @@ def _direction(said: Said, one: Statement) -> Answer:
         return "open"
     if one.verdict == "level":
         return "agrees" if said.denied else "differs"
-    better = 1 if one.verdict == "ahead" else -1
+    better = _better(one)
     way = better if said.direction.way == "better" else better * (one.better or 1)
+    if not way:
+        return "open"
     return "agrees" if (way == said.direction.sign) != said.denied else "differs"
+
+
+def _better(one: Statement) -> int:
+    """Whether a comparison is for the better (1) or the worse (−1); 0 where that is not told.
+
+    Where neither more nor less is better, 1 is more. What has no margin is told by an interval without 0.
+    """
+    if one.verdict in _BETTER:
+        return _BETTER[one.verdict]
+    if one.low is None or one.high is None or one.low <= 0 <= one.high:
+        return 0
+    return (1 if one.change > 0 else -1) * (one.better or 1)
 
 
 def _turned(one: Statement) -> Statement:
@@ -175,7 +195,7 @@ def _turned(one: Statement) -> Statement:
         return -change if one.unit != "%" else 100 * (1 / (1 + change / 100) - 1) if change > -100 else None
 
     low, high = other(one.high), other(one.low)
-    verdict = {"ahead": "behind", "behind": "ahead"}.get(one.verdict, one.verdict)
+    verdict = _TURNED.get(one.verdict, one.verdict)
     return replace(
         one, own=one.base, base=one.own, change=other(one.change) or 0.0, low=low, high=high, verdict=verdict
     )

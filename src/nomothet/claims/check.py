@@ -25,7 +25,8 @@ class Checked:
     """What came of a sentence.
 
     `backed_by` are the findings that carry it; `offers` those that would. `instead` is the sentence with the figure
-    of the data, where one figure is wrong; `passes` would settle what is open.
+    of the data, where one figure is wrong. `passes` would settle what is open: the comparisons and findings in `open`
+    and `open_findings`.
     """
 
     status: Status
@@ -34,6 +35,8 @@ class Checked:
     offers: tuple[int, ...] = ()
     instead: str = ""
     passes: int | None = None
+    open: tuple[Statement, ...] = ()
+    open_findings: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -44,6 +47,8 @@ class _Answer:
     offers: tuple[int, ...] = ()
     instead: tuple[int, str] | None = None
     passes: int | None = None
+    open: Statement | None = None
+    open_finding: int | None = None
 
 
 def check(sentence: str, facts: Facts, *, judged: bool = False) -> Checked:
@@ -78,6 +83,8 @@ def check(sentence: str, facts: Facts, *, judged: bool = False) -> Checked:
         tuple(dict.fromkeys(number for one in speaking for number in one.offers)),
         _put_in(sentence, fixes[0]) if len(fixes) == 1 else "",
         max(passes, default=None),
+        tuple(dict.fromkeys(one.open for one in speaking if one.open)),
+        tuple(dict.fromkeys(one.open_finding for one in speaking if one.open_finding is not None)),
     )
 
 
@@ -151,7 +158,13 @@ def _held(clause: Clause, facts: Facts) -> _Answer | None:
 def _not_settled(found: Found | None, one: Statement | None) -> _Answer:
     why = (one.unsettled if one else "") or (found.unsettled if found else "") or "undecided"
     passes = (one.passes if one else None) or (found.passes if found else None)
-    return _Answer("unsettled", note("claim_not_settled", why=why, passes=passes), passes=passes)
+    return _Answer(
+        "unsettled",
+        note("claim_not_settled", why=why, passes=passes),
+        passes=passes,
+        open=one,
+        open_finding=found.number if found else None,
+    )
 
 
 def _by_finding(clause: Clause, facts: Facts, found: Found) -> Held | None:

@@ -68,6 +68,10 @@ class Clause:
         ) or (self.enough is not None)
 
 
+# From so many letters on a label is known however its first letter is written.
+_LONG_LABEL = 4
+
+
 def clauses_of(sentence: str, facts: Facts) -> list[Clause]:
     """The clauses of a sentence that say something by themselves; each takes from the one before what it leaves out."""
     found: list[Clause] = []
@@ -182,7 +186,13 @@ def _mentions(text: str, configurations: Sequence[Configuration]) -> tuple[str, 
     found: list[tuple[int, int]] = []
     for name in sorted(names, key=len, reverse=True):
         spelled = r"[\s -]?".join(_spelled(part) for part in name.split())
+        first, rest = spelled[0], spelled[1:]
+        if first.isalpha():
+            spelled = f"[{first.upper()}{first.lower()}]{rest}"
         for one in list(re.finditer(rf"(?<![\w.,−-]){spelled}(?!\w)", text)):
+            # A short label may be a common word; it begins with a capital letter where its sentence does.
+            if one[0][0] != name[0] and len(name) < _LONG_LABEL and text[: one.start()].strip():
+                continue
             if re.match(r"\d", name) and re.search(
                 r"\b(?:draws?|drew|uses?|consumes?|saves?)\s+(?:\w+\s+)?$", text[: one.start()]
             ):

@@ -28,6 +28,7 @@ ABOUT = "datapackage.json"
 MOST_BYTES = 8 * 1024**3
 # Figures are compared to so many significant digits: further than any is shown.
 _DIGITS = 1e-9
+_HASH_SHOWN = len("sha256:") + 12
 
 
 # What a damaged, encrypted or oddly packed member ends in.
@@ -140,8 +141,9 @@ def _check_bytes(archive: zipfile.ZipFile, about: Mapping[str, Any], checked: Ch
         except _DAMAGED as error:
             checked.wrong.append(Wrong(path, "as published", f"damaged: {error}"))
             continue
-        if f"sha256:{digest.hexdigest()}" != one.get("hash"):
-            checked.wrong.append(Wrong(path, "as published", "its bytes are others"))
+        found = f"sha256:{digest.hexdigest()}"
+        if found != one.get("hash"):
+            checked.wrong.append(Wrong(path, str(one.get("hash"))[:_HASH_SHOWN], f"{found[:_HASH_SHOWN]}, other bytes"))
     for extra in sorted(there - {str(one["path"]) for one in about["resources"]} - {ABOUT}):
         checked.wrong.append(Wrong(extra, "not in the package", "added"))
 

@@ -3795,6 +3795,9 @@ export interface components {
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         EffortShape: {
+            planned_passes: number;
+            /** Format: double */
+            planned_s: number;
             passes: number;
             /** Format: double */
             measuring_s: number;
@@ -6233,6 +6236,7 @@ export interface components {
             offers: string[];
             instead: string;
             passes: number | null;
+            owed: components["schemas"]["OwedCell"][];
             reply: components["schemas"]["ReplyShape"] | null;
         };
         /** @description Who is signed in, and what they may do. */

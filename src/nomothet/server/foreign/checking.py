@@ -17,6 +17,7 @@ from nomothet.server.foreign.queries import told_of
 from nomothet.server.records.content import FORMAT, RecordContent
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.page.render import render_foreign
+from nomothet.words.lists import counted
 
 # What a package may unpack to, and how much each of its files may hold.
 MOST_UNPACKED = 2 * 1024**3
@@ -52,7 +53,7 @@ def _read(record: ForeignRecord) -> tuple[dict[str, Any], Checked]:
         if checked.wrong:
             told = [f"{one.where}: published {one.published}, found {one.found}" for one in checked.wrong[:_TOLD]]
             raise FormatError(
-                f"{len(checked.wrong)} things in the package are not as they were published. {'; '.join(told)}. "
+                f"In {counted(len(checked.wrong), 'place')} the package is not as it was published. {'; '.join(told)}. "
                 "Ask its publisher for the package anew."
             )
         content = read_json(archive, "record.json")

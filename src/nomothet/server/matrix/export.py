@@ -57,9 +57,8 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
     passes = (
         Pass.objects.whole()
         .filter(test__review=review)
-        .select_related("test__workload", "column", "brought_by", "bench__system")
+        .light()
         .prefetch_related("remarks")
-        .defer("environment", "attempts", "part", "procedure")
         .order_by("test__position", "column__position", "number")
     )
     for owner in passes:

@@ -1,7 +1,7 @@
 """The matrix of a review: every test on every configuration, in all its lenses."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nomothet.core.margins import margin_of
 from nomothet.formats.words import LOW_DEFINITIONS
@@ -13,7 +13,7 @@ from nomothet.server.matrix.flags import FLAGS, FlagShape
 from nomothet.server.matrix.lens import LensResults
 from nomothet.server.matrix.limits import LIMITS, LimitsRow
 from nomothet.server.matrix.progress import PASSES, ProgressCell, Totals, docketed, progress_cells, totals_of
-from nomothet.server.matrix.results import lens_results
+from nomothet.server.matrix.results import lens_results, row_results, shared_of
 from nomothet.server.matrix.row_shapes import RowShape
 from nomothet.server.matrix.rows import ROWS
 from nomothet.server.matrix.samples import SAMPLES, Samples
@@ -96,7 +96,7 @@ def seen(review: Review, baseline: int | None = None, *, idle_off: bool = False)
     tests = list(review.tests.select_related("workload"))
     chosen = _baseline([column.pk for column in columns], baseline, [c.pk for c in columns if c.is_baseline])
     held = states([column.configuration for column in columns])
-    results = lens_results(review, tests, columns, chosen, held, idle_off=idle_off)
+    results = lens_results(review, tests, shared_of(review, tests, columns, chosen, held, idle_off=idle_off))
     docket = docketed(review)
     shown = {one.test: progress_cells(one.test, one.of(PASSES), docket) for one in results}
     prices = prices_of(held)
@@ -118,6 +118,20 @@ def seen(review: Review, baseline: int | None = None, *, idle_off: bool = False)
         prices={str(column.pk): prices[column.configuration_id] for column in columns},
     )
     return Seen(whole, {one.test: one.of(SAMPLES) for one in results})
+
+
+def rows_against(review: Review, baselines: Sequence[int]) -> dict[int, list[RowShape]]:
+    """The rows of a review with their comparisons against each of several baselines."""
+    if not baselines:
+        return {}
+    columns = list(review.columns.select_related("configuration"))
+    tests = list(review.tests.select_related("workload"))
+    shared = shared_of(review, tests, columns, None, states([column.configuration for column in columns]))
+    found = row_results(review, tests, [replace(shared, baseline=baseline) for baseline in baselines])
+    return {
+        baseline: [row for one in results for row in one.of(ROWS)]
+        for baseline, results in zip(baselines, found, strict=True)
+    }
 
 
 def _baseline(columns: list[int], asked: int | None, marked: list[int]) -> int | None:

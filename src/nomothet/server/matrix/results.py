@@ -37,7 +37,7 @@ LENSES: tuple[Lens[Any], ...] = (FLAGS, PASSES, LIMITS, ROWS, ALIKE, AGAIN, SAMP
 _KEPT_S = 14 * 24 * 3600
 
 
-def lens_results(
+def shared_of(
     review: Review,
     tests: Sequence[Test],
     columns: Sequence[Column],
@@ -45,9 +45,9 @@ def lens_results(
     held: Mapping[int, ConfigurationState],
     *,
     idle_off: bool = False,
-) -> list[LensResults]:
-    """Every test, in order; only what changed since it was kept is computed."""
-    shared = Shared(
+) -> Shared:
+    """What all tests of a review depend on beside their own evidence."""
+    return Shared(
         baseline,
         rated_of(columns, held),
         untrusted_metrics(test.workload_id for test in tests),
@@ -58,28 +58,49 @@ def lens_results(
         idle_power(tests),
         unmet(review, tests, columns),
     )
-    keys = {test.pk: _key(review, test, shared) for test in tests}
+
+
+def lens_results(review: Review, tests: Sequence[Test], shared: Shared) -> list[LensResults]:
+    """Every test, in order; only what changed since it was kept is computed."""
+    (found,) = _results(review, tests, [shared], LENSES)
+    return found
+
+
+def row_results(review: Review, tests: Sequence[Test], shared: Sequence[Shared]) -> list[list[LensResults]]:
+    """The rows of every test alone, for each of several baselines; the evidence is read once for all."""
+    return _results(review, tests, shared, (LIMITS, ROWS))
+
+
+def _results(
+    review: Review, tests: Sequence[Test], several: Sequence[Shared], lenses: tuple[Lens[Any], ...]
+) -> list[list[LensResults]]:
+    keys = {(at, test.pk): _key(review, test, one, lenses) for at, one in enumerate(several) for test in tests}
     kept = cache.get_many(keys.values())
-    found = {test.pk: read_back(test.pk, kept[key]) for test in tests if (key := keys[test.pk]) in kept}
-    wanted = [test for test in tests if test.pk not in found]
+    found = {where: read_back(where[1], kept[key]) for where, key in keys.items() if key in kept}
+    wanted = [test for test in tests if any((at, test.pk) not in found for at in range(len(several)))]
     if wanted:
-        context = Context(review, gather(review, wanted), gaps_of(review), shared, _sidelined(review))
-        fresh = {test.pk: _built(context, test) for test in wanted}
-        keep = {keys[pk]: results.packed() for pk, results in fresh.items() if not _leans(results)}
+        evidence, gaps, sidelined = gather(review, wanted), gaps_of(review), _sidelined(review)
+        fresh = {
+            (at, test.pk): _built(Context(review, evidence, gaps, one, sidelined), test, lenses)
+            for at, one in enumerate(several)
+            for test in wanted
+            if (at, test.pk) not in found
+        }
+        keep = {keys[where]: results.packed() for where, results in fresh.items() if not _leans(results, lenses)}
         cache.set_many(keep, _KEPT_S)
         found |= fresh
-    return [found[test.pk] for test in tests]
+    return [[found[at, test.pk] for test in tests] for at in range(len(several))]
 
 
-def _built(context: Context, test: Test) -> LensResults:
+def _built(context: Context, test: Test, lenses: Sequence[Lens[Any]]) -> LensResults:
     results = LensResults(test.pk)
-    for lens in LENSES:
+    for lens in lenses:
         results.build(lens, context, test)
     return results
 
 
-def _leans(results: LensResults) -> bool:
-    return any(lens.leans(results.of(lens)) for lens in LENSES)
+def _leans(results: LensResults, lenses: Sequence[Lens[Any]]) -> bool:
+    return any(lens.leans(results.of(lens)) for lens in lenses)
 
 
 def _sidelined(review: Review) -> set[tuple[int, str]]:
@@ -91,11 +112,11 @@ def _sidelined(review: Review) -> set[tuple[int, str]]:
     }
 
 
-def _key(review: Review, test: Test, shared: Shared) -> str:
+def _key(review: Review, test: Test, shared: Shared, lenses: Sequence[Lens[Any]]) -> str:
     """Everything that the results depend on: evidence, plan, workload, what each lens adds, and the code."""
     depends = (
         _code(), review.pk, review.version, test.pk, test.stamp, test.workload.edit, shared.baseline,
-        [(lens.key, lens.depends(shared, test)) for lens in LENSES],
+        [(lens.key, lens.depends(shared, test)) for lens in lenses],
     )  # fmt: skip
     return f"lens-{hashlib.sha256(repr(depends).encode()).hexdigest()}"
 

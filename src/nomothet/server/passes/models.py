@@ -43,6 +43,11 @@ class PassQuerySet(models.QuerySet["Pass"]):
         """Passes that are all in."""
         return self.exclude(whole_at=None)
 
+    def light(self) -> "PassQuerySet":
+        """Without what is large and read by few; tests, configurations and people are read once for all passes."""
+        about = ("test__workload", "column__configuration", "brought_by", "bench__system")
+        return self.defer("environment", "attempts", "part", "procedure").prefetch_related(*about)
+
     def kept(self) -> "PassQuerySet":
         """Passes that count."""
         return self.filter(kept_when())

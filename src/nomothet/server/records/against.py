@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from nomothet.server.matrix.matrix import MatrixShape, matrix
+from nomothet.server.matrix.matrix import MatrixShape, rows_against
 from nomothet.server.reviews.models import Review
 
 # With more configurations, readers have the baseline of the review alone.
@@ -24,6 +24,9 @@ def against(review: Review, shown: MatrixShape) -> dict[str, dict[str, dict[str,
     columns = list(review.columns.values_list("pk", flat=True))
     if len(columns) > MOST_BASELINES:
         columns = [pk for pk in columns if pk == shown.baseline]
+    rows = rows_against(review, [pk for pk in columns if pk != shown.baseline])
+    if shown.baseline in columns:
+        rows[shown.baseline] = shown.rows
     return {
         str(pk): {
             row.key: {
@@ -31,7 +34,7 @@ def against(review: Review, shown: MatrixShape) -> dict[str, dict[str, dict[str,
                 for column, cell in row.cells.items()
                 if (one := cell.comparison) is not None
             }
-            for row in (shown if pk == shown.baseline else matrix(review, pk)).rows
+            for row in rows[pk]
         }
         for pk in columns
     }

@@ -27,7 +27,7 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
     require(user, Act.PUBLISH)
     with transaction.atomic():
         locked = Review.objects.select_for_update().get(pk=review.pk)
-        passes = list(Pass.objects.filter(test__review=locked).exclude(whole_at=None))
+        passes = list(Pass.objects.whole().filter(test__review=locked).values_list("pk", flat=True))
         if not passes:
             raise unusable("There is no pass to publish yet. Run or import at least one.")
         edition = (locked.records.values_list("edition", flat=True).first() or 0) + 1
@@ -51,7 +51,8 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
             change_note=change_note.strip(),
             content=record_content(locked, seen(locked), verdict, findings(locked), user, timezone.now(), before),
         )
-        record.passes.set(passes)
+        shown = Record.passes.through
+        shown.objects.bulk_create(shown(record_id=record.pk, pass_id=pk) for pk in passes)
         announce("record", review=locked.pk, slug=slug)
     return record
 

@@ -186,7 +186,7 @@ def record_content(
         against=against(review, matrix),
         effort=effort(review),
         metric_notes=explained((row.metric, row.unit) for row in matrix.rows),
-        counted=counted(review, list(Pass.objects.whole().filter(test__review=review).select_related("test"))),
+        counted=counted(review, list(Pass.objects.whole().filter(test__review=review).light())),
         samples={row.key: sample for row in matrix.rows if (sample := whole.samples[row.test].metrics.get(row.metric))},
         changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
@@ -214,7 +214,7 @@ def _passes(review: Review) -> list[RecordPass]:
     found = list(
         Pass.objects.whole()
         .filter(test__review=review)
-        .select_related("test", "brought_by", "bench__system", "column__configuration")
+        .light()
         .prefetch_related("remarks", "pictures")
         .order_by("test__position", "column__position", "number")
     )

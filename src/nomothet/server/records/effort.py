@@ -32,12 +32,7 @@ class EffortShape:
 
 def effort(review: Review) -> EffortShape:
     """The effort that the passes of a review tell of."""
-    passes = list(
-        Pass.objects.whole()
-        .filter(test__review=review)
-        .select_related("brought_by", "bench__system", "column__configuration")
-        .order_by("started_at")
-    )
+    passes = list(Pass.objects.whole().filter(test__review=review).light().order_by("started_at"))
     by: dict[str, float] = defaultdict(float)
     for one in passes:
         by[one.who_ran or "not said"] += one.duration_s or 0.0

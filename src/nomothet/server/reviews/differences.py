@@ -81,7 +81,8 @@ def compared(review: Review, columns: Sequence[Column] | None = None) -> Compare
 def differences(review: Review, side_by_side: Compared | None = None) -> Differences:
     """The difference table: what differs, observed values that do not match, caveats, and the rest folded."""
     found = side_by_side or compared(review)
-    rows = [_row(review, found, row) for row in found.table.rows]
+    caveats = {caveat.aspect: caveat.words for caveat in review.caveats.all()}
+    rows = [_row(review, found, row, caveats) for row in found.table.rows]
     for row in _observed_rows(found):
         after = next((at for at, one in enumerate(rows) if f"observed.{one.key}" == row.key), len(rows) - 1)
         rows.insert(after + 1, row)
@@ -95,11 +96,10 @@ def differences(review: Review, side_by_side: Compared | None = None) -> Differe
     return Differences(rows, constant, _caveats(review, found, rows))
 
 
-def _row(review: Review, found: Compared, row: Row) -> DifferenceRow:
+def _row(review: Review, found: Compared, row: Row, caveats: Mapping[str, str]) -> DifferenceRow:
     key = row.aspect.key
     family = (key, *row.aspect.parents)
     names = [f["name"] for f in review.factors if set(family) & set(f["aspects"])]
-    caveats = {caveat.aspect: caveat.words for caveat in review.caveats.all()}
     remark = {
         "factor": f"varied on purpose: {', '.join(names)}",
         "accepted": f"accepted: {next((caveats[one] for one in family if one in caveats), '')}",

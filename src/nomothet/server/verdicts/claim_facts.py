@@ -10,7 +10,7 @@ from nomothet.core.settings import is_known, setting_of
 from nomothet.server.analysis.models import Hypothesis, Status
 from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.findings.shapes import FindingShape
-from nomothet.server.matrix.matrix import MatrixShape, matrix
+from nomothet.server.matrix.matrix import MatrixShape, rows_against
 from nomothet.server.matrix.row_shapes import CellShape, ComparisonShape, RowShape
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.queries import ReviewShape
@@ -58,9 +58,9 @@ def facts_of(sources: Sources, texts: Iterable[str] = ()) -> Facts:
     review, shown = sources.review, sources.shown
     columns = list(review.columns.select_related("configuration__system"))
     tests = list(review.tests.select_related("workload"))
-    statements = _statements(shown)
-    for base in _further_baselines(columns, shown, texts):
-        statements += _statements(matrix(review, base))
+    statements = _statements(shown.baseline, shown.rows)
+    for base, rows in rows_against(review, _further_baselines(columns, shown, texts)).items():
+        statements += _statements(base, rows)
     statements += _over_all(sources.found.findings)
     by_cell = {(one.own, one.test, one.role): one for one in statements if one.base == shown.baseline}
     return Facts(
@@ -104,13 +104,12 @@ def role_of(row: RowShape) -> str:
     return known or ("score" if row.direction != "neither" and row.scale == "ratio" else "other")
 
 
-def _statements(shown: MatrixShape) -> list[Statement]:
-    base = shown.baseline
+def _statements(base: int | None, rows: Sequence[RowShape]) -> list[Statement]:
     if base is None:
         return []
     return [
         _statement(int(column), base, row, cell, cell.comparison)
-        for row in shown.rows
+        for row in rows
         if not row.untrusted and row.kind in ("", "worked out")
         for column, cell in row.cells.items()
         if cell.comparison is not None and int(column) != base

@@ -1,10 +1,11 @@
 """The text of a verdict, sentence by sentence, with what came of holding each against the data."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from nomothet.claims import Checked, check, sentences_of
 from nomothet.claims.facts import Facts
+from nomothet.server.findings.shapes import OwedCell
 from nomothet.server.verdicts.content import Use
 from nomothet.server.verdicts.models import Reply
 from nomothet.words import says
@@ -40,11 +41,18 @@ class SentenceShape:
     offers: list[str]
     instead: str
     passes: int | None
+    # The passes, cell by cell, that would settle it.
+    owed: list[OwedCell]
     reply: ReplyShape | None
 
 
 def checked_sentences(
-    answer: str, uses: Sequence[Use], facts: Facts, replies: Mapping[str, Reply], keys: Mapping[int, str]
+    answer: str,
+    uses: Sequence[Use],
+    facts: Facts,
+    replies: Mapping[str, Reply],
+    keys: Mapping[int, str],
+    owed: Callable[[Checked], list[OwedCell]],
 ) -> list[SentenceShape]:
     """Every sentence of a verdict with its check.
 
@@ -54,17 +62,25 @@ def checked_sentences(
         What people have answered, by sentence.
     keys : mapping of int to str
         The keys of findings by their numbers.
+    owed : callable
+        The passes that would settle what is open.
     """
     texts = [(ANSWER, answer), *((use.key, use.text) for use in uses)]
     return [
-        _sentence(key, one.paragraph, one.text, facts, replies.get(one.text), keys)
+        _sentence(key, one.paragraph, one.text, facts, replies.get(one.text), keys, owed)
         for key, text in texts
         for one in sentences_of(text)
     ]
 
 
 def _sentence(
-    use: str, paragraph: int, text: str, facts: Facts, reply: Reply | None, keys: Mapping[int, str]
+    use: str,
+    paragraph: int,
+    text: str,
+    facts: Facts,
+    reply: Reply | None,
+    keys: Mapping[int, str],
+    owed: Callable[[Checked], list[OwedCell]],
 ) -> SentenceShape:
     judged = reply is not None and reply.kind == Reply.Kind.JUDGEMENT
     found = check(text, facts, judged=judged)
@@ -83,6 +99,7 @@ def _sentence(
         offers=_offers(found, keys),
         instead=found.instead,
         passes=found.passes,
+        owed=owed(found) if found.status == "unsettled" else [],
         reply=ReplyShape(reply.pk, reply.kind, reply.words, reply.by.display_name) if reply else None,
     )
 

@@ -15,6 +15,7 @@ from nomothet.server.systems.states import states
 from nomothet.server.verdicts.claim_facts import Sources, facts_of
 from nomothet.server.verdicts.content import Use, uses_of
 from nomothet.server.verdicts.models import Reply, Verdict
+from nomothet.server.verdicts.owed import owed_by
 from nomothet.server.verdicts.points import PointShape, points_of
 from nomothet.server.verdicts.sentences import SentenceShape, checked_sentences
 from nomothet.server.verdicts.signatures import SignatureShape, lacking, signatures_of
@@ -103,7 +104,9 @@ def _checked(
     facts = facts_of(Sources(review, shape, shown, found, {**numbers, **offered}), texts)
     replies = {one.sentence: one for one in Reply.objects.filter(review=review).select_related("by")}
     keys = {number: key for key, number in {**numbers, **offered}.items()}
-    return checked_sentences(answer, uses, facts, replies, keys)
+    known = {one.key: one for one in found.findings}
+    named = {number: known[key] for number, key in keys.items()}
+    return checked_sentences(answer, uses, facts, replies, keys, owed_by(shown, named))
 
 
 def prices_by_use(review: Review, uses: Sequence[Use]) -> list[UsePriceShape]:

@@ -1,10 +1,10 @@
 import { useState, type FormEvent } from "react";
-import { useNavigate } from "react-router";
 import { api } from "../../api/client";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
+import { count } from "../../marks/words";
 import { useTalking } from "../../talk/talking";
 import type { Finding } from "../findings/listed";
 import { usePins } from "../findings/usePins";
@@ -55,7 +55,6 @@ function Check({ sentence, byKey, onReplace }: Omit<Props, "findings" | "leads">
   const review = useReview();
   const may = useMay();
   const act = useAct();
-  const navigate = useNavigate();
   const pins = usePins([...byKey.values()]);
   const talking = useTalking();
   const [answering, setAnswering] = useState(false);
@@ -86,9 +85,16 @@ function Check({ sentence, byKey, onReplace }: Omit<Props, "findings" | "leads">
     const number = finding.pin?.number ?? (await numberOf(review.id, finding.key));
     if (number) await onReplace(withMark(sentence.text, number));
   };
-  const owed = sentence.passes
-    ? [...byKey.values()].find((one) => one.kind === "open" && one.acts.some((a) => a.kind === "owe"))
-    : undefined;
+  const owed = sentence.owed.reduce((sum, one) => sum + one.passes, 0);
+  const owe = () =>
+    act(
+      async () =>
+        api.POST("/api/reviews/{review}/findings/owed", {
+          params: { path: { review: review.id } },
+          body: { cells: sentence.owed },
+        }),
+      { said: `${count(owed, "pass", "passes")} put on the docket.`, made: "docket" },
+    );
   const wanting = sentence.status !== "backed" && sentence.status !== "judgement";
   return (
     <div className={`border-l-2 pl-3 text-small ${TONES[reply ? "quiet" : tone]}`}>
@@ -126,14 +132,9 @@ function Check({ sentence, byKey, onReplace }: Omit<Props, "findings" | "leads">
                 )
               );
             })}
-          {owed && sentence.status === "unsettled" && (
-            <Button
-              kind="link"
-              onClick={() =>
-                void navigate(`/reviews/${review.id}/findings?finding=${encodeURIComponent(owed.key)}`)
-              }
-            >
-              What would settle it
+          {owed > 0 && (
+            <Button kind="link" onClick={() => void owe()}>
+              {`Put ${count(owed, "pass", "passes")} on the docket`}
             </Button>
           )}
           {reply ? (
