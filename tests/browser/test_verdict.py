@@ -2,9 +2,13 @@
 
 import re
 
-from playwright.sync_api import expect
+from playwright.sync_api import FilePayload, expect
 
+from nomothet.server.docket.models import Entry, State
 from nomothet.server.findings.models import Pin
+from nomothet.server.foreign.checking import check
+from nomothet.server.foreign.models import ForeignRecord
+from nomothet.server.passes.models import Pass
 from nomothet.server.readers.models import Message
 from nomothet.server.talk.models import Comment, Notice
 from nomothet.server.verdicts.models import Verdict
@@ -133,6 +137,23 @@ class VerdictSheet(BrowserTest):
         self.do(save)
         self.assertEqual([one["text"] for one in Verdict.objects.get().uses], ["Mine.", "Theirs."])
 
+    def test_a_pinned_finding_is_dragged_into_the_text(self) -> None:
+        self.pin()
+        self.sign_in("editor", self.path)
+        page = self.page
+
+        def drag() -> None:
+            page.get_by_role("button", name="Write the verdict").click()
+            text = page.get_by_role("combobox", name="Text")
+            text.fill("20 W is slower.")
+            page.get_by_role("region", name="Pinned findings").get_by_role("listitem").first.drag_to(text)
+            expect(text).to_have_value(re.compile(r"\[1\]"))
+            page.get_by_role("button", name="Save").click()
+            expect(page.get_by_role("region", name="In all")).to_contain_text("backed by 1")
+
+        self.do(drag)
+        self.assertEqual(self.complaints, [])
+
     def test_versions_are_compared(self) -> None:
         editor = Browser("editor")
         for version, answer in enumerate(("35 W it is.", "20 W it is.")):
@@ -146,6 +167,67 @@ class VerdictSheet(BrowserTest):
             expect(lines).to_contain_text("new: 20 W it is.")
 
         self.do(work)
+        self.assertEqual(self.complaints, [])
+
+
+class NotSettled(BrowserTest):
+    def test_what_would_settle_a_sentence_goes_on_the_docket(self) -> None:
+        review = self.scene.review.pk
+        for column, rates in ((0, (59.5, 60.5, 60.0)), (1, (58.5, 59.5, 59.0))):
+            self.scene.owe(column=column, count=3)
+            for seed, rate in enumerate(rates):
+                self.bench.deliver(steady(rate, seed=seed))
+        # Without sessions, passes are compared as passes.
+        Pass.objects.update(session=None)
+        uses = [{"key": "one", "text": "20 W is slower than 35 W."}]
+        Browser("editor").send("patch", f"/api/reviews/{review}/verdict", {"uses": uses}, **{"If-Match": '"v0"'})
+        self.sign_in("editor", f"/reviews/{review}/verdict")
+
+        def settle() -> str:
+            use = self.page.get_by_role("region", name="In all")
+            expect(use).to_contain_text("not settled")
+            button = use.get_by_role("button", name=re.compile("on the docket"))
+            words = button.inner_text()
+            button.click()
+            expect(self.page.get_by_text(re.compile(r"passes put on the docket"))).to_be_visible()
+            return words
+
+        wanted = int(re.findall(r"\d+", self.do(settle))[0])
+        self.assertGreater(wanted, 0)
+        self.assertEqual(Entry.objects.filter(state=State.OWED).count(), wanted)
+        self.assertEqual(self.complaints, [])
+
+
+class FromElsewhere(BrowserTest):
+    def test_a_record_of_others_is_brought_in_checked_and_read(self) -> None:
+        self.scene.owe(count=2)
+        for seed in range(2):
+            self.bench.deliver(steady(60, seed=seed))
+        editor = Browser("editor")
+        slug = editor.send("post", f"/api/reviews/{self.scene.review.pk}/records", {}).json()["slug"]
+        blob = b"".join(Browser().get(f"/records/{slug}/package.zip").streaming_content)  # type: ignore[attr-defined]
+        self.sign_in("editor", "/reviews")
+        page = self.page
+        file: FilePayload = {"name": "record.zip", "mimeType": "application/zip", "buffer": blob}
+
+        def bring() -> None:
+            page.get_by_label("Data package of a record").set_input_files(file)
+            expect(page.get_by_role("region", name="From elsewhere").get_by_text("being checked")).to_be_visible()
+
+        self.do(bring)
+        check(ForeignRecord.objects.get().pk)
+
+        def read() -> None:
+            section = page.get_by_role("region", name="From elsewhere")
+            expect(section).to_contain_text("figures and comparisons agree")
+            section.get_by_role("link", name=self.scene.review.question).click()
+            expect(page.get_by_role("note")).to_contain_text("Measured and published elsewhere")
+            expect(page.get_by_role("region", name="Questions")).to_have_count(0)
+            page.go_back()
+            page.get_by_role("button", name=re.compile("Take off the list")).click()
+            expect(section.get_by_role("listitem")).to_have_count(0)
+
+        self.do(read)
         self.assertEqual(self.complaints, [])
 
 

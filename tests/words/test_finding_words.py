@@ -324,6 +324,7 @@ class FindingWords(unittest.TestCase):
             ({"count": 2, "hopeless": 1}, "would settle 1 of them."),
             ({"count": 9, "rows": 4}, "9 comparisons in 4 more rows are not settled"),
             ({"passes": 0, "hopeless": 1}, "over 50 passes a cell would be needed."),
+            ({"passes": 0, "hopeless": 1, "sessions": 1}, "more sessions would be needed."),
             ({"passes": 0}, "it is near the margin."),
             ({"passes": 0, "unknown": 1}, "is not settled."),
         )

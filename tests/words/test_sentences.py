@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from nomothet.core.compare import Comparison, compare_with_baseline
+from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.docket_order import Cost
 from nomothet.core.load_search import Bracket
 from nomothet.core.memory import Module, Slot, SlotMap, SpeedLimit, populate
@@ -105,11 +106,16 @@ class Changes(unittest.TestCase):
 
     def test_what_would_settle_it(self) -> None:
         for needed, words in ((8, "settled by 8 passes"), (None, "over 50 passes needed"), (3, "near the margin")):
-            found = told(verdict="undecided", passes_needed=needed)
+            found = PlacedComparison(told(verdict="undecided", passes_needed=needed), "passes", False)
             with self.subTest(needed=needed):
                 self.assertEqual(comparisons.settling_words(found), words)
                 self.assertTrue(comparisons.settling_sentence(found).endswith("."))
-        self.assertEqual(comparisons.settling_sentence(COMPARISON), "")
+        self.assertEqual(comparisons.settling_sentence(PlacedComparison(COMPARISON, "passes", False)), "")
+
+    def test_more_passes_of_the_same_sessions_do_not_settle_what_is_compared_by_sessions(self) -> None:
+        found = PlacedComparison(told(verdict="undecided", passes_needed=None), "sessions", False)
+        self.assertEqual(comparisons.settling_words(found), "more sessions needed")
+        self.assertIn("More sessions", comparisons.settling_sentence(found))
 
     def test_what_a_comparison_rests_on(self) -> None:
         for source, words in (("pooled", "pooled noise"), ("own", "uneven"), ("borrowed", "borrowed")):

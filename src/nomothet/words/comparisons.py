@@ -49,10 +49,16 @@ def speed_words(comparison: Comparison) -> str:
     return f"{figure(1 / comparison.change)} × as fast"
 
 
-def settling_words(comparison: Comparison) -> str:
+_SESSIONS = "more sessions needed"
+
+
+def settling_words(placed: PlacedComparison) -> str:
     """What would settle an undecided comparison; empty where nothing is open."""
+    comparison = placed.comparison
     if comparison.verdict != "undecided":
         return ""
+    if placed.by == "sessions":
+        return _SESSIONS
     if comparison.passes_needed is None:
         return f"over {MOST_PASSES} passes needed"
     if comparison.passes_needed <= min(comparison.n, comparison.n_baseline):
@@ -60,11 +66,12 @@ def settling_words(comparison: Comparison) -> str:
     return f"settled by {comparison.passes_needed} passes"
 
 
-def settling_sentence(comparison: Comparison) -> str:
+def settling_sentence(placed: PlacedComparison) -> str:
     """The same as a sentence."""
-    words = settling_words(comparison)
+    words = settling_words(placed)
     return {
         "": "",
+        _SESSIONS: "More sessions would be needed to settle it, not more passes in the same ones.",
         "near the margin": "The difference lies too near the edge of the margin to be called.",
         f"over {MOST_PASSES} passes needed": f"Over {MOST_PASSES} passes each would be needed to settle it.",
     }.get(words, f"It would be {words} each.")

@@ -32,6 +32,7 @@ def _not_settled(
     passes: int,
     unknown: int,
     hopeless: int,
+    sessions: int = 0,
 ) -> str:
     if count == 1:
         said = f"{name}, {own} against {baseline}: {told} is not settled"
@@ -41,6 +42,8 @@ def _not_settled(
         said = f"{count} comparisons in {rows} more rows are not settled"
     if passes:
         return f"{said}; {counted(passes, 'more pass', 'more passes')} would settle {_them(count, hopeless)}."
+    if sessions:
+        return f"{said}; more sessions would be needed."
     if hopeless:
         return f"{said}; over 50 passes a cell would be needed."
     return f"{said}; it is near the margin." if not unknown else f"{said}."

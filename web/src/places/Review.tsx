@@ -1,3 +1,4 @@
+import { unbroken } from "../marks/words";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, useMemo, useState, type ReactNode } from "react";
 import { NavLink, Navigate, useParams, useSearchParams } from "react-router";
@@ -61,8 +62,11 @@ function WithTalk({ sheet, children }: { sheet: string; children: ReactNode }) {
   useKeys({ c: () => talking.open() });
   return (
     <TalkingProvider value={talking}>
-      <ReviewHead sheet={sheet} />
-      {children}
+      {/* On a wide screen talk stands beside the sheet, so that what is talked about stays in sight. */}
+      <div className={`flex min-w-0 flex-1 flex-col ${open ? "min-[1200px]:mr-[380px]" : ""}`}>
+        <ReviewHead sheet={sheet} />
+        {children}
+      </div>
       {open && <Talk key={asked} thing={thing} onClose={() => setOpen(false)} />}
     </TalkingProvider>
   );
@@ -83,7 +87,7 @@ function ReviewHead({ sheet }: { sheet: string }) {
               varies: <strong className="text-ink">{review.varies}</strong> ·{" "}
             </>
           )}
-          {review.constant && `constant: ${review.constant} · `}margin {100 * review.margin} %
+          {review.constant && `constant: ${review.constant} · `}margin {unbroken(`${100 * review.margin} %`)}
         </p>
       </div>
       <div className="flex items-end gap-6">

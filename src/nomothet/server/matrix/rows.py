@@ -319,7 +319,7 @@ def _basis(
         said.append(comparisons.basis_words(comparison, metric.unit, ratio=metric.scale == "ratio"))
         if _is_time(metric):
             said.append(f"As speed: {comparisons.speed_words(comparison)}.")
-        said.append(comparisons.settling_sentence(comparison))
+        said.append(comparisons.settling_sentence(placed))
         said.append(comparisons.placing_sentence(placed))
     if tail is not None and tail.evenness is not None:
         said.append(comparisons.evenness_sentence(tail.evenness))
@@ -355,7 +355,7 @@ def _comparison_shape(placed: PlacedComparison, metric: Metric) -> ComparisonSha
         verdict=comparison.verdict,
         told=comparisons.change_words(comparison, metric.unit, ratio=ratio),
         interval=comparisons.interval_words(comparison, metric.unit, ratio=ratio),
-        settling=comparisons.settling_words(comparison),
+        settling=comparisons.settling_words(placed),
         speed=comparisons.speed_words(comparison) if _is_time(metric) else "",
         n=comparison.n,
         n_baseline=comparison.n_baseline,

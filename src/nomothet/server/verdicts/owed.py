@@ -8,6 +8,10 @@ from nomothet.server.findings.shapes import FindingShape, OwedCell
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.verdicts.claim_facts import role_of
 
+# What is taken together over all tests beside lows.
+
+_OVER_ALL = ("average", "score", "time")
+
 
 def owed_by(shown: MatrixShape, findings: Mapping[int, FindingShape]) -> Callable[[Checked], list[OwedCell]]:
     """How the passes are found that a check wants; `findings` are by their numbers in the text."""
@@ -31,15 +35,18 @@ def _take(cells: dict[tuple[int, int], int], more: list[OwedCell]) -> None:
 
 
 def _of_comparison(shown: MatrixShape, one: Statement) -> list[OwedCell]:
-    """What both sides of a comparison with the baseline lack."""
-    if one.test is None or shown.baseline not in (one.own, one.base):
+    """What both sides of a comparison with the baseline lack; of one over all tests, in those that are open."""
+    if shown.baseline not in (one.own, one.base):
         return []
+    roles = (one.role,) if one.test is not None or one.role == "low" else _OVER_ALL
     other = one.base if one.own == shown.baseline else one.own
     found = []
     for row in shown.rows:
         cell = row.cells.get(str(other))
         comparison = cell.comparison if cell else None
-        if row.test != one.test or role_of(row) != one.role or comparison is None or comparison.needed is None:
+        if comparison is None or comparison.needed is None or role_of(row) not in roles:
+            continue
+        if one.test is not None and row.test != one.test:
             continue
         lacking = ((other, comparison.n), (shown.baseline, comparison.n_baseline))
         found += [

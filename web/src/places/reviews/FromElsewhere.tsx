@@ -7,6 +7,7 @@ import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { count, unbroken } from "../../marks/words";
+import { Failed } from "../../shell/States";
 
 /** Records that others have measured and published, brought in by their packages: to be read, and no more. */
 export function FromElsewhere({ may }: { may: boolean }) {
@@ -20,6 +21,9 @@ export function FromElsewhere({ may }: { may: boolean }) {
       made: "foreign",
     });
   };
+  if (records.isError) {
+    return <Failed error={records.error} again={() => void records.refetch()} />;
+  }
   if (!records.data || (!records.data.length && !may)) return null;
   return (
     <section aria-label="From elsewhere" className="mt-8">

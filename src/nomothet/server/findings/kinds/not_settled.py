@@ -70,6 +70,7 @@ def _of(kind: Kind, found: Gathered, base: Column, key: str, open_ones: Sequence
                 passes=sum(lacking.values()),
                 unknown=sum(one.verdict == "noise unknown" for _, _, one in open_ones),
                 hopeless=sum(one.verdict == "undecided" and one.needed is None for _, _, one in open_ones),
+                sessions=sum(one.verdict == "undecided" and one.by == "sessions" for _, _, one in open_ones),
             ),
             use=Use.OPEN,
             columns=[base.pk, *(own.pk for _, own, _ in open_ones)],
