@@ -1,6 +1,6 @@
 """A review's figures and comparisons as comma-separated values (RFC 4180)."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from nomothet.formats.words import OUTCOMES
@@ -29,9 +29,26 @@ def seal_letter(position: int) -> str:
     return chr(ord("A") + position) if position < 26 else f"A{chr(ord('A') + position - 26)}"
 
 
-def figure_lines(review: Review) -> Iterator[str]:
-    """Every figure of every whole pass of a review, one a line; passes without figures have a line too."""
-    return csv_lines(_figure_rows(review))
+def figure_lines(review: Review, passes: Iterable[Pass] | None = None) -> Iterator[str]:
+    """Every figure of every whole pass of a review, one a line; passes without figures have a line too.
+
+    Parameters
+    ----------
+    passes : iterable of Pass, optional
+        The passes in order of tests, columns and numbers with their remarks, where these are read already.
+    """
+    return csv_lines(_figure_rows(review, passes))
+
+
+def passes_in_order(review: Review) -> Iterable[Pass]:
+    """The whole passes of a review with their remarks, by test, column and number."""
+    return (
+        Pass.objects.whole()
+        .filter(test__review=review)
+        .light()
+        .prefetch_related("remarks")
+        .order_by("test__position", "column__position", "number")
+    )
 
 
 def comparison_lines(review: Review, matrix: MatrixShape) -> Iterator[str]:
@@ -44,7 +61,7 @@ def settings_text(settings: Mapping[str, Any]) -> str:
     return "; ".join(f"{key}={value}" for key, value in sorted(settings.items()))
 
 
-def _figure_rows(review: Review) -> Iterator[list[object]]:
+def _figure_rows(review: Review, passes: Iterable[Pass] | None) -> Iterator[list[object]]:
     yield list(FIGURE_HEADER)
     figures: dict[object, list[list[object]]] = {}
     fields = (
@@ -54,14 +71,7 @@ def _figure_rows(review: Review) -> Iterator[list[object]]:
     found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
     for owner_id, metric, value, unit, direction, thin, *rest in found:
         figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
-    passes = (
-        Pass.objects.whole()
-        .filter(test__review=review)
-        .light()
-        .prefetch_related("remarks")
-        .order_by("test__position", "column__position", "number")
-    )
-    for owner in passes:
+    for owner in passes or passes_in_order(review):
         remarks = list(owner.remarks.all())
         start: list[object] = [
             *_test_fields(owner.test),

@@ -34,7 +34,8 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         if edition > 1 and not change_note.strip():
             raise unusable("Say what changed since the last edition; readers will see it.")
         slug = _slug(locked, edition)
-        verdict = verdict_shape(locked)
+        whole, found = seen(locked), findings(locked)
+        verdict = verdict_shape(locked, whole.shown, found)
         if verdict.lacks:
             raise conflict(
                 f"The team asks for two signatures before publishing; {and_list(verdict.lacks)} has not signed "
@@ -49,7 +50,7 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
             published_by=user,
             publisher=user.display_name,
             change_note=change_note.strip(),
-            content=record_content(locked, seen(locked), verdict, findings(locked), user, timezone.now(), before),
+            content=record_content(locked, whole, verdict, found, user, timezone.now(), before),
         )
         shown = Record.passes.through
         shown.objects.bulk_create(shown(record_id=record.pk, pass_id=pk) for pk in passes)

@@ -1,9 +1,11 @@
 """What a record holds: all that the public page shows, frozen."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
+
+from django.db.models import prefetch_related_objects
 
 from nomothet.core.errors import BadSlots
 from nomothet.core.parts import place_label
@@ -18,7 +20,7 @@ from nomothet.server.evidence.picture_pairs import PicturePairShape, picture_pai
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.ladders.queries import LadderShape, ladders
-from nomothet.server.matrix.export import comparison_lines, figure_lines
+from nomothet.server.matrix.export import comparison_lines, figure_lines, passes_in_order
 from nomothet.server.matrix.matrix import MatrixShape, Seen
 from nomothet.server.matrix.samples import Sample
 from nomothet.server.passes.marks import marks_of
@@ -167,7 +169,9 @@ def record_content(
     before : mapping, optional
         The content of the edition that this one corrects.
     """
-    passes, matrix = _passes(review), whole.shown
+    matrix, found_passes = whole.shown, list(passes_in_order(review))
+    prefetch_related_objects(found_passes, "pictures")
+    passes = _passes(review, found_passes)
     concluded, numbered = frozen(verdict, found)
     content = RecordContent(
         format=FORMAT,
@@ -184,9 +188,9 @@ def record_content(
         ladders=ladders(review, matrix),
         picture_pairs=picture_pairs(review),
         against=against(review, matrix),
-        effort=effort(review),
+        effort=effort(review, found_passes),
         metric_notes=explained((row.metric, row.unit) for row in matrix.rows),
-        counted=counted(review, list(Pass.objects.whole().filter(test__review=review).light())),
+        counted=counted(review, found_passes),
         samples={row.key: sample for row in matrix.rows if (sample := whole.samples[row.test].metrics.get(row.metric))},
         changes=[],
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
@@ -197,12 +201,12 @@ def record_content(
         content = replace(content, changes=changes(before, plain(content)))
     return {
         **plain(content),
-        "figures_csv": "".join(figure_lines(review)),
+        "figures_csv": "".join(figure_lines(review, found_passes)),
         "comparisons_csv": "".join(comparison_lines(review, matrix)),
     }
 
 
-def _passes(review: Review) -> list[RecordPass]:
+def _passes(review: Review, found: Sequence[Pass]) -> list[RecordPass]:
     captures: dict[object, list[CaptureShape]] = {}
     # What a program has written may hold names and paths of the machine: it stays with the review.
     shown = Series.objects.filter(owner__test__review=review).exclude(kind=OUTPUT)
@@ -211,13 +215,6 @@ def _passes(review: Review) -> list[RecordPass]:
             CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         )
     contents = dict(Analysis.objects.filter(owner__test__review=review).values_list("owner", "content"))
-    found = list(
-        Pass.objects.whole()
-        .filter(test__review=review)
-        .light()
-        .prefetch_related("remarks", "pictures")
-        .order_by("test__position", "column__position", "number")
-    )
     marks = marks_of([owner.pk for owner in found])
     noted = doubts_of(found)
     return [

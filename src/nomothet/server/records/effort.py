@@ -1,6 +1,7 @@
 """What the measuring of a review took beside what was planned: time at the machines, changes, and whose it was."""
 
 from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from nomothet.server.passes.models import Pass
@@ -30,9 +31,9 @@ class EffortShape:
     by: dict[str, float]
 
 
-def effort(review: Review) -> EffortShape:
-    """The effort that the passes of a review tell of."""
-    passes = list(Pass.objects.whole().filter(test__review=review).light().order_by("started_at"))
+def effort(review: Review, found: Iterable[Pass]) -> EffortShape:
+    """The effort that the whole passes of a review tell of."""
+    passes = sorted(found, key=lambda one: one.started_at)
     by: dict[str, float] = defaultdict(float)
     for one in passes:
         by[one.who_ran or "not said"] += one.duration_s or 0.0

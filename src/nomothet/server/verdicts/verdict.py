@@ -60,12 +60,18 @@ def verdict_of(review: Review) -> Verdict | None:
     return Verdict.objects.filter(review=review).first()
 
 
-def verdict_shape(review: Review) -> VerdictShape:
-    """The verdict of a review, and all that is open about it."""
+def verdict_shape(review: Review, shown: MatrixShape | None = None, found: FindingsShape | None = None) -> VerdictShape:
+    """The verdict of a review, and all that is open about it.
+
+    Parameters
+    ----------
+    shown, found : optional
+        The matrix and the findings of the review, where they are known already.
+    """
     verdict = verdict_of(review)
     uses = uses_of(verdict)
     answer = verdict.answer if verdict else ""
-    shape, shown, found = review_shape(review), matrix(review), findings(review)
+    shape, shown, found = review_shape(review), shown or matrix(review), found or findings(review)
     sentences = _checked(review, shape, shown, found, answer, uses)
     last = verdict.revisions.select_related("by").first() if verdict else None
     version = verdict.version if verdict else 0
