@@ -93,7 +93,7 @@ class BroughtIn(ForeignTest):
         for rest in ("", "/package.zip", "/captures.csv", "/tables/figures.csv", "/pictures/1"):
             with self.subTest(rest):
                 self.assertEqual(self.page(made["id"], rest, who=None).status_code, 302)
-        self.assertEqual(Browser().get(LIST).status_code, 403)
+        self.assertEqual(Browser().get(LIST).status_code, 401)
 
     def test_it_changes_nothing_among_our_own(self) -> None:
         before = (Browser("reader").json("/api/reviews"), Browser("reader").json(f"{self.review_path}/matrix"))

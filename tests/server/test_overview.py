@@ -164,4 +164,4 @@ class Catalogue(SceneTest):
                 self.assertEqual(answer.status_code, 200, answer.content)
 
     def test_it_is_for_those_who_are_signed_in(self) -> None:
-        self.problem(Browser().get("/api/catalogue"), 403)
+        self.problem(Browser().get("/api/catalogue"), 401)

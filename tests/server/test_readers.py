@@ -86,7 +86,7 @@ class Asking(ReaderTest):
             with self.subTest(who):
                 self.problem(self.decide("shown", who), 403)
         self.assertEqual(Browser("reader").json("/api/messages")["waiting"], 1)
-        self.assertEqual(Browser().get("/api/messages").status_code, 403)
+        self.assertEqual(Browser().get("/api/messages").status_code, 401)
 
     def test_nothing_is_sent_under_a_withdrawn_record(self) -> None:
         self.editor.send("put", f"/api/records/{self.slug}/withdrawn", {"why": "wrong"})

@@ -110,8 +110,8 @@ class Page(RecordTest):
 
     def test_a_review_that_is_not_published_has_no_public_address(self) -> None:
         self.assertEqual(Browser().get(f"/records/{self.scene.review.key}").status_code, 404)
-        self.assertEqual(Browser().get(f"{self.review_path}/verdict").status_code, 403)
-        self.assertEqual(Browser().get(f"{self.review_path}/findings").status_code, 403)
+        self.assertEqual(Browser().get(f"{self.review_path}/verdict").status_code, 401)
+        self.assertEqual(Browser().get(f"{self.review_path}/findings").status_code, 401)
 
     def test_it_is_small(self) -> None:
         import gzip

@@ -80,7 +80,7 @@ class Roles(SettingUp):
                 body = {"order": order} if path.endswith("/columns") else {**dict(body or {}), "levels": places}  # type: ignore[call-overload]
             headers = {"If-Match": tag} if tag else {}
             with self.subTest(path=path, method=method):
-                self.problem(Browser().send(method, path, body, **headers), 403)
+                self.problem(Browser().send(method, path, body, **headers), 401)
                 for role in ORDER[: ORDER.index(lowest)]:
                     problem = self.problem(browsers[role].send(method, path, body, **headers), 403)
                     self.assertIn(f"the role {lowest} is needed", problem["detail"])

@@ -92,8 +92,8 @@ class Threads(TalkTest):
         self.assertEqual(event.changes["text"], ["It is loud.", "It is very loud."])
 
     def test_nobody_reads_it_signed_out(self) -> None:
-        self.assertEqual(Browser().get(self.path).status_code, 403)
-        self.assertEqual(Browser().get("/api/inbox").status_code, 403)
+        self.assertEqual(Browser().get(self.path).status_code, 401)
+        self.assertEqual(Browser().get("/api/inbox").status_code, 401)
 
 
 class Notices(TalkTest):

@@ -114,7 +114,7 @@ class Tokens(TokenTest):
         secret = self.token()
         self.scene.people["tester"].is_active = False
         self.scene.people["tester"].save()
-        self.assertEqual(self.bearer(secret, "GET", self.review_path).status_code, 403)
+        self.assertEqual(self.bearer(secret, "GET", self.review_path).status_code, 401)
 
     def test_so_many_tokens_and_no_more(self) -> None:
         for _ in range(20):
@@ -192,4 +192,4 @@ class Exports(TokenTest):
         self.assertIn(
             "findings.csv", self.problem(Browser("reader").get(f"{self.review_path}/export/verdict.csv"), 404)["detail"]
         )
-        self.assertEqual(Browser().get(f"{self.review_path}/export/verdict.md").status_code, 403)
+        self.assertEqual(Browser().get(f"{self.review_path}/export/verdict.md").status_code, 401)

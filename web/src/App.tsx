@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
+import { SIGNED_OUT } from "./api/client";
 import { sessionQuery } from "./api/queries";
 import { SessionProvider } from "./api/session";
 import { Notices } from "./design/Notices";
@@ -18,6 +19,8 @@ const HandPage = lazy(() => import("./places/HandPage").then((m) => ({ default: 
 const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ default: m.RunningPage })));
 const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
 const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.Account })));
+const People = lazy(() => import("./places/People").then((m) => ({ default: m.People })));
+const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
 const CapturesPage = lazy(() => import("./places/CapturesPage").then((m) => ({ default: m.CapturesPage })));
@@ -28,6 +31,7 @@ export function App() {
       <Suspense fallback={<Loading />}>
         <Routes>
           <Route path="/records/:slug/captures" element={<CapturesPage />} />
+          <Route path="/welcome" element={<Welcome />} />
           <Route path="*" element={<Inside />} />
         </Routes>
       </Suspense>
@@ -39,6 +43,14 @@ export function App() {
 function Inside() {
   const session = useQuery(sessionQuery);
   const location = useLocation();
+  const { refetch } = session;
+  const inside = session.data?.signed_in ?? false;
+  useEffect(() => {
+    if (!inside) return undefined;
+    const look = () => void refetch();
+    window.addEventListener(SIGNED_OUT, look);
+    return () => window.removeEventListener(SIGNED_OUT, look);
+  }, [inside, refetch]);
   if (session.isPending) return <Loading />;
   if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
   if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
@@ -57,6 +69,7 @@ function Inside() {
               <Route path="/hand/:entry" element={<HandPage />} />
               <Route path="/running/:entry" element={<RunningPage />} />
               <Route path="/account" element={<Account />} />
+              <Route path="/people" element={<People />} />
               <Route path="/inbox" element={<Inbox />} />
               <Route path="/shelf" element={<Shelf />} />
               <Route path="/workloads" element={<Workloads />} />

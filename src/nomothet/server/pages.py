@@ -39,6 +39,13 @@ def health(request: HttpRequest) -> JsonResponse:
     return JsonResponse({"status": "well", "database": "reached"})
 
 
+def forged(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """A request that does not carry this browser's token against forgery."""
+    detail = "The page is too old, or another page sent this. Load it anew and try again. Nothing was changed."
+    body = {"type": "about:blank", "title": "Not allowed", "status": 403, "detail": detail}
+    return JsonResponse(body, status=403, content_type="application/problem+json")
+
+
 def unknown(request: HttpRequest) -> JsonResponse:
     """An address under /api/ that nothing answers to."""
     body = {"type": "about:blank", "title": "Not found", "status": 404, "detail": "There is no such address."}

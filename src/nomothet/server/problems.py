@@ -58,7 +58,9 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
         return error.status_code, error.title, str(error.detail), error.members
     if isinstance(error, exceptions.ValidationError):
         return 400, "Not valid", _first_message(error.detail), {"errors": error.detail}
-    if isinstance(error, exceptions.NotAuthenticated | exceptions.AuthenticationFailed):
+    if isinstance(error, exceptions.NotAuthenticated):
+        return error.status_code, "Not signed in", "Sign in to go on; a script sends a token.", {}
+    if isinstance(error, exceptions.AuthenticationFailed):
         return error.status_code, "Not signed in", str(error.detail), {}
     if isinstance(error, PermissionDenied | exceptions.PermissionDenied):
         return 403, "Not allowed", str(error) or "Your role does not allow this.", {}

@@ -26,7 +26,6 @@ ALLOWED_HOSTS = os.environ.get("NOMOTHET_HOSTS", "127.0.0.1,localhost,testserver
 INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.auth",
-    "django.contrib.sessions",
     "django_tasks",
     "django_tasks_db",
     "rest_framework",
@@ -92,17 +91,34 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "people.User"
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+PASSWORD_HASHERS = ["nomothet.server.people.hashing.BoundedArgon2"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator",
+        "OPTIONS": {"user_attributes": ("username", "display_name")},
+    },
 ]
 
+SESSION_ENGINE = "nomothet.server.people.sessions"
+# A session is over after so long, and earlier when it was not used.
+SESSION_COOKIE_AGE = 12 * 3600
+SESSION_IDLE_S = int(os.environ.get("NOMOTHET_IDLE_MINUTES", "120")) * 60
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "nomothet.server.pages.forged"
 # Behind a proxy with TLS, cookies are marked secure; on plain loopback a browser would drop them.
-SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("NOMOTHET_TLS") == "1"
+_TLS = os.environ.get("NOMOTHET_TLS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _TLS
+SESSION_COOKIE_NAME = "__Host-sessionid" if _TLS else "sessionid"
+if _TLS:
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    SECURE_SSL_REDIRECT = True
+    # Reached on loopback alone, by the launcher and by benches of this machine.
+    SECURE_REDIRECT_EXEMPT = ["^health$", "^api/bench/"]
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
@@ -127,7 +143,7 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [
-        "rest_framework.authentication.SessionAuthentication",
+        "nomothet.server.people.authentication.BrowserAuthentication",
         "nomothet.server.people.authentication.TokenAuthentication",
     ],
     "DEFAULT_PERMISSION_CLASSES": ["nomothet.server.people.permissions.SignedIn"],
@@ -145,6 +161,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_PERMISSIONS": ["rest_framework.permissions.AllowAny"],
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
+        "MemberRoleEnum": "nomothet.server.people.models.Role",
         "DirectionEnum": "nomothet.server.workloads.forms.DIRECTIONS",
         "UseOutcomeEnum": "nomothet.server.verdicts.content.OUTCOMES",
     },

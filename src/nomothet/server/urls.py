@@ -23,6 +23,8 @@ from nomothet.server.intake.hand_runs import api as hand_runs
 from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
+from nomothet.server.people import account_api as account
+from nomothet.server.people import people_api as people
 from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView
 from nomothet.server.planning.api import PlanView
 from nomothet.server.readers import api as readers
@@ -193,6 +195,19 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/comments/<int:comment>", talk.CommentView.as_view()),
     path("api/comments/<int:comment>/closed", talk.ThreadClosedView.as_view()),
     path("api/inbox", talk.InboxView.as_view()),
+    path("api/account", account.AccountView.as_view()),
+    path("api/account/password", account.PasswordView.as_view()),
+    path("api/account/second-factor", account.SecondFactorView.as_view()),
+    path("api/account/recovery-codes", account.RecoveryCodesView.as_view()),
+    path("api/account/sessions", account.OwnSessionsView.as_view()),
+    path("api/account/sessions/<slug:visit>", account.OwnSessionView.as_view()),
+    path("api/people", people.PeopleView.as_view()),
+    path("api/people/<int:person>", people.PersonView.as_view()),
+    path("api/people/<int:person>/reset", people.PersonResetView.as_view()),
+    path("api/people/<int:person>/sessions", people.PersonSessionsView.as_view()),
+    path("api/welcome", people.WelcomeView.as_view()),
+    path("api/security-log", people.SecurityLogView.as_view()),
+    path("api/security-log.csv", people.SecurityLogCsvView.as_view()),
     path("api/tokens", TokensView.as_view()),
     path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/team", TeamView.as_view()),

@@ -11,8 +11,8 @@ import {
   type WorkloadShape,
 } from "./client";
 
-export async function signIn(username: string, password: string): Promise<SessionShape> {
-  return body(await api.POST("/api/session", { body: { username, password } }));
+export async function signIn(username: string, password: string, code: string): Promise<SessionShape> {
+  return body(await api.POST("/api/session", { body: { username, password, code } }));
 }
 
 export async function signOut(): Promise<void> {

@@ -42,8 +42,14 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
+/** Told to the window when an answer says that nobody is signed in any more. */
+export const SIGNED_OUT = "nomothet-signed-out";
+
 /** The problem that a response tells of. */
 export async function problemOf(response: Response): Promise<Problem> {
+  if (response.status === 401 && !response.url.endsWith("/api/session")) {
+    window.dispatchEvent(new Event(SIGNED_OUT));
+  }
   try {
     const body = (await response.clone().json()) as Record<string, unknown>;
     return new Problem(response.status, String(body.title), String(body.detail), body);

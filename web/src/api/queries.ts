@@ -154,6 +154,17 @@ export const tokensQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/tokens")),
 });
 
+/** One's own second factor and sessions. */
+export const accountQuery = queryOptions({
+  queryKey: ["account"],
+  queryFn: async () => body(await api.GET("/api/account")),
+});
+
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: async () => body(await api.GET("/api/people")),
+});
+
 /** What the team has agreed on. */
 export const teamQuery = queryOptions({
   queryKey: ["team"],

@@ -52,6 +52,8 @@ export const STALE = {
   foreign: ["foreign"],
   readers: ["messages", "hypotheses"],
   tokens: ["tokens"],
+  account: ["account"],
+  people: ["people", "security-log"],
   team: ["team", "verdict"],
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],

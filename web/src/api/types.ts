@@ -4,6 +4,110 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For people at a browser: no script's token opens it. */
+        get: operations["account_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A new password; all other sessions end. */
+        put: operations["account_password_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description New recovery codes; those of before are void. */
+        post: operations["account_recovery_codes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description For people at a browser: no script's token opens it. */
+        put: operations["account_second_factor_update"];
+        /** @description For people at a browser: no script's token opens it. */
+        post: operations["account_second_factor_create"];
+        /** @description For people at a browser: no script's token opens it. */
+        delete: operations["account_second_factor_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description All sessions but the one of this browser. */
+        delete: operations["account_sessions_end_others"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{visit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description For people at a browser: no script's token opens it. */
+        delete: operations["account_sessions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/docket/{entry}/progress": {
         parameters: {
             query?: never;
@@ -1187,6 +1291,75 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For people at a browser: no script's token opens it. */
+        get: operations["people_list"];
+        put?: never;
+        /** @description For people at a browser: no script's token opens it. */
+        post: operations["people_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description For people at a browser: no script's token opens it. */
+        patch: operations["people_partial_update"];
+        trace?: never;
+    };
+    "/api/people/{person}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A link by which the person sets a new password. */
+        post: operations["people_reset_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description For people at a browser: no script's token opens it. */
+        delete: operations["people_sessions_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2449,6 +2622,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/security-log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For people at a browser: no script's token opens it. */
+        get: operations["security_log_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/security-log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For people at a browser: no script's token opens it. */
+        get: operations["security_log.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2749,6 +2956,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/welcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it. */
+        put: operations["welcome_update"];
+        /** @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it. */
+        post: operations["welcome_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workloads": {
         parameters: {
             query?: never;
@@ -2927,6 +3152,12 @@ export interface components {
          * @enum {string}
          */
         AboutEnum: "review" | "cell" | "pass" | "finding" | "sentence";
+        /** @description What there is about one's own account beside tokens. */
+        AccountShape: {
+            second_factor: boolean;
+            recovery_codes: number;
+            sessions: components["schemas"]["OwnSession"][];
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ActShape: {
             kind: string;
@@ -3098,6 +3329,12 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "list" | "street" | "paid" | "used" | "lent";
+        /** @description A second factor to take into an app; `picture` is its address as SVG. */
+        BegunShape: {
+            secret: string;
+            uri: string;
+            picture: string;
+        };
         /** @description One system. `hold` says why its docket has stopped, in words. */
         BenchGlance: {
             system: number;
@@ -3321,6 +3558,13 @@ export interface components {
         };
         ClockRequest: {
             running: boolean;
+        };
+        CodeRequest: {
+            code: string;
+        };
+        /** @description Recovery codes, told this once. */
+        CodesShape: {
+            codes: string[];
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         CollapseShape: {
@@ -4386,6 +4630,11 @@ export interface components {
             unread: number;
             notices: components["schemas"]["NoticeShape"][];
         };
+        InviteRequest: {
+            username: string;
+            display_name: string;
+            role: components["schemas"]["MemberRoleEnum"];
+        };
         /**
          * @description * `` -
          *     * `processor` - processor
@@ -4522,6 +4771,9 @@ export interface components {
             masked: {
                 [key: string]: components["schemas"]["Masked"];
             };
+        };
+        LinkRequest: {
+            secret: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         LivePoint: {
@@ -4752,6 +5004,26 @@ export interface components {
                 [key: string]: components["schemas"]["ConfigurationPrice"];
             };
         };
+        /** @description A person as admins see them; `state` is "active", "invited" (no password yet) or "disabled". */
+        Member: {
+            id: number;
+            username: string;
+            display_name: string;
+            role: string;
+            state: string;
+            /** Format: date-time */
+            last_sign_in: string | null;
+            second_factor: boolean;
+            sessions: number;
+        };
+        /**
+         * @description * `reader` - Reader
+         *     * `tester` - Tester
+         *     * `editor` - Editor
+         *     * `admin` - Admin
+         * @enum {string}
+         */
+        MemberRoleEnum: "reader" | "tester" | "editor" | "admin";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         MemoryUseShape: {
             quantity: string;
@@ -4863,6 +5135,10 @@ export interface components {
             deciding_test?: number | null;
             test?: number | null;
             column?: number | null;
+        };
+        NewPasswordRequest: {
+            password: string;
+            new: string;
         };
         NewReviewRequest: {
             question: string;
@@ -4984,6 +5260,11 @@ export interface components {
             key: string;
             value: unknown;
         };
+        /** @description A person with a one-time link's secret, which is told this once. */
+        OfferedShape: {
+            person: components["schemas"]["Member"];
+            secret: string;
+        };
         /**
          * @description * `stop` - stop
          *     * `flag` - flag
@@ -5086,6 +5367,17 @@ export interface components {
             label_on: string;
             /** @default  */
             label_off: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OwnSession: {
+            id: string;
+            address: string;
+            agent: string;
+            /** Format: date-time */
+            begun_at: string | null;
+            /** Format: date-time */
+            seen_at: string | null;
+            here: boolean;
         };
         PackageRequest: {
             /** Format: binary */
@@ -5218,6 +5510,9 @@ export interface components {
             observed: number | null;
             unit: string;
             fits: boolean;
+        };
+        PasswordRequest: {
+            password: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         PastVisit: {
@@ -5367,6 +5662,10 @@ export interface components {
             origin?: components["schemas"]["OriginEnum"];
             origin_note?: string;
             note?: string;
+        };
+        PatchedPersonRequest: {
+            role?: components["schemas"]["MemberRoleEnum"];
+            active?: boolean;
         };
         PatchedReviewEditRequest: {
             question?: string;
@@ -5976,6 +6275,10 @@ export interface components {
             least?: number | null;
             unit?: string;
         };
+        ResetRequest: {
+            /** @default false */
+            without_second_factor: boolean;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReturnShape: {
             test: number;
@@ -6211,6 +6514,17 @@ export interface components {
             done: boolean;
             fits: components["schemas"]["UseFitShape"][];
         };
+        /** @description Something of the security log. */
+        SecurityEventShape: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            by: string;
+            about: string;
+            address: string;
+            values: string;
+        };
         SeenRequest: {
             upto: number;
         };
@@ -6301,6 +6615,7 @@ export interface components {
         SignInRequest: {
             username: string;
             password: string;
+            code?: string;
         };
         SignRequest: {
             role: components["schemas"]["SignRoleEnum"];
@@ -6771,6 +7086,10 @@ export interface components {
             runs_out_at: number | null;
             points: number;
         };
+        UseLinkRequest: {
+            secret: string;
+            password: string;
+        };
         /**
          * @description * `worth it` - worth it
          *     * `not worth it` - not worth it
@@ -6872,6 +7191,12 @@ export interface components {
             method: components["schemas"]["MethodEnum"];
             /** Format: double */
             half_width?: number | null;
+        };
+        /** @description Whose one-time link it is, and what for: "invitation" or "reset". */
+        WelcomeShape: {
+            username: string;
+            display_name: string;
+            purpose: string;
         };
         WithdrawRequest: {
             why: string;
@@ -7001,6 +7326,245 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_password_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_recovery_codes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_second_factor_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_second_factor_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_second_factor_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_sessions_end_others: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_sessions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_docket_progress_create: {
         parameters: {
             query?: never;
@@ -9890,6 +10454,163 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UnlikeShape"][];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPersonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_reset_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ResetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_sessions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -13118,6 +13839,64 @@ export interface operations {
             };
         };
     };
+    security_log_list: {
+        parameters: {
+            query?: {
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecurityEventShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "security_log.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -13933,6 +14712,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    welcome_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLinkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    welcome_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeShape"];
+                };
             };
             /** @description Refused */
             default: {

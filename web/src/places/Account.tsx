@@ -9,13 +9,16 @@ import { Field } from "../design/Field";
 import { useAct } from "../design/useAct";
 import { When } from "../design/When";
 import { Failed } from "../shell/States";
+import { PasswordForm } from "./account/PasswordForm";
+import { SecondFactor } from "./account/SecondFactor";
+import { Sessions } from "./account/Sessions";
 
 const SCOPES: Record<string, string> = {
   reading: "reads reviews, figures, captures and findings",
   recording: "reads, and records figures",
 };
 
-/** One's own account: personal tokens for scripts; and for an admin, what the team has agreed on. */
+/** One's own account; and for an admin, what the team has agreed on. */
 export function Account() {
   const session = useSession();
   const may = useMay();
@@ -26,6 +29,9 @@ export function Account() {
         {session.username}, {session.role}
       </p>
       <Tokens />
+      <PasswordForm />
+      <SecondFactor />
+      <Sessions />
       {may("set_team") && <Team />}
     </main>
   );

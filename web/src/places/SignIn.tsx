@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { signIn } from "../api/acts";
+import { Problem } from "../api/client";
 import { keys } from "../api/queries";
 import { Button } from "../design/Button";
 import { Field } from "../design/Field";
@@ -12,17 +13,24 @@ export function SignIn({ from }: { from: string }) {
   const navigate = useNavigate();
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
+  const [asksForCode, setAsksForCode] = useState(false);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     setBusy(true);
     setProblem("");
     try {
-      const session = await signIn(String(form.get("username")), String(form.get("password")));
+      const code = String(form.get("code") ?? "");
+      const session = await signIn(String(form.get("username")), String(form.get("password")), code);
+      // What was asked before signing in must not be answered after it.
+      await client.cancelQueries({ queryKey: keys.session });
       client.setQueryData(keys.session, session);
       void navigate(from === "/" ? "/reviews" : from, { replace: true });
     } catch (error) {
-      setProblem((error as Error).message);
+      const asks = error instanceof Problem && error.members.second_factor === true;
+      if (asks) setAsksForCode(true);
+      // The first time that a code is asked for is no mistake.
+      if (!asks || asksForCode) setProblem((error as Error).message);
       setBusy(false);
     }
   };
@@ -43,6 +51,11 @@ export function SignIn({ from }: { from: string }) {
         <Field label="Password">
           <input name="password" type="password" autoComplete="current-password" required />
         </Field>
+        {asksForCode && (
+          <Field label="Code" hint="The one that your device shows now, or a recovery code.">
+            <input name="code" autoComplete="one-time-code" required maxLength={20} autoFocus />
+          </Field>
+        )}
         {problem && (
           <p className="mb-3 text-note text-mark" role="alert">
             {problem}

@@ -41,6 +41,7 @@ export function Frame({ children }: { children: ReactNode }) {
     w: chord("/workloads"),
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
+  const may = useMay();
   const leave = async () => {
     await signOut();
     client.clear();
@@ -83,6 +84,7 @@ export function Frame({ children }: { children: ReactNode }) {
             trigger={<button type="button">{session.display_name}</button>}
             items={[
               { label: "Your account", act: () => void navigate("/account") },
+              ...(may("manage_people") ? [{ label: "People", act: () => void navigate("/people") }] : []),
               { label: `Sign out (${session.role})`, act: () => void leave() },
             ]}
           />

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.contrib.auth import authenticate, login, logout
 from django.shortcuts import get_object_or_404
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
@@ -18,8 +17,8 @@ from rest_framework.views import APIView
 from nomothet.server.people.commands import set_team
 from nomothet.server.people.models import Team, Token, User
 from nomothet.server.people.permissions import Act, may, signed_in
+from nomothet.server.people.signing_in import sign_in, sign_out
 from nomothet.server.people.tokens import make_token, own_tokens, revoke_token
-from nomothet.server.problems import Problem
 from nomothet.server.shapes import shape, shaped
 
 
@@ -61,7 +60,7 @@ class TeamView(APIView):
     def put(self, request: Request) -> Response:
         form = TeamSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        team = set_team(signed_in(request), **form.validated_data)
+        team = set_team(signed_in(request), request._request, **form.validated_data)
         return shaped(TeamShape(team.two_signatures))
 
 
@@ -97,7 +96,7 @@ class TokensView(APIView):
     def post(self, request: Request) -> Response:
         form = NewTokenSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        made, secret = make_token(signed_in(request), **form.validated_data)
+        made, secret = make_token(signed_in(request), request._request, **form.validated_data)
         return shaped(_token_shape(made, secret), status=201)
 
 
@@ -105,13 +104,15 @@ class TokenView(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, token: int) -> Response:
         user = signed_in(request)
-        revoke_token(user, get_object_or_404(own_tokens(user), pk=token))
+        revoke_token(user, request._request, get_object_or_404(own_tokens(user), pk=token))
         return Response(status=204)
 
 
 class SignInSerializer(serializers.Serializer[Any]):
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=1000, trim_whitespace=False)
+    # Of the second factor, or one to recover; asked for where there is one.
+    code = serializers.CharField(max_length=20, required=False, allow_blank=True)
 
 
 class SessionView(APIView):
@@ -129,13 +130,9 @@ class SessionView(APIView):
     def post(self, request: Request) -> Response:
         form = SignInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        user = authenticate(request, **form.validated_data)
-        if user is None:
-            raise Problem(401, "Not signed in", "Wrong name or password.")
-        login(request._request, user)
-        return shaped(_session_of(user))
+        return shaped(_session_of(sign_in(request._request, **form.validated_data)))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request) -> Response:
-        logout(request._request)
+        sign_out(request._request)
         return Response(status=204)

@@ -3,9 +3,10 @@
 import hashlib
 from typing import Any
 
+from django.conf import settings
 from django.utils import timezone
 from drf_spectacular.extensions import OpenApiAuthenticationExtension
-from rest_framework.authentication import BaseAuthentication
+from rest_framework.authentication import BaseAuthentication, SessionAuthentication
 from rest_framework.exceptions import AuthenticationFailed
 from rest_framework.request import Request
 
@@ -16,6 +17,23 @@ def digest_of(secret: str) -> str:
     """What is kept of a token's secret."""
     # A secret of 256 random bits needs no slow digest.
     return hashlib.sha256(secret.encode()).hexdigest()
+
+
+class BrowserAuthentication(SessionAuthentication):
+    """The session of a browser; who has none is answered with 401, and may come with a token."""
+
+    def authenticate_header(self, request: Request) -> str:
+        return "Bearer"
+
+
+class BrowserScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+    """Describes the session's cookie to the OpenAPI document."""
+
+    target_class = BrowserAuthentication
+    name = "browserSession"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        return {"type": "apiKey", "in": "cookie", "name": settings.SESSION_COOKIE_NAME}
 
 
 class TokenAuthentication(BaseAuthentication):

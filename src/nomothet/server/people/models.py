@@ -1,6 +1,7 @@
-"""People and their roles."""
+"""People, their roles, and what they sign in with."""
 
 from django.contrib.auth.models import AbstractUser
+from django.contrib.sessions.base_session import AbstractBaseSession, BaseSessionManager
 from django.db import models
 
 
@@ -22,14 +23,39 @@ class Team(models.Model):
 
 
 class User(AbstractUser):
-    """Somebody who signs in. Each role may do what the roles before it may."""
+    """Somebody who signs in. Each role may do what the roles before it may. Nobody is ever deleted: what they did stays
+    on record under their name."""
 
     display_name = models.CharField(max_length=120)
     role = models.CharField(max_length=8, choices=Role.choices, default=Role.READER)
+    # The secret of the second factor, encrypted; empty without one.
+    totp = models.CharField(max_length=200, blank=True)
+    # One that was begun and is not confirmed yet.
+    totp_begun = models.CharField(max_length=200, blank=True)
+    # The last step of 30 s whose code was taken: none is taken twice.
+    totp_step = models.PositiveBigIntegerField(default=0)
 
     @property
     def rank(self) -> int:
         return Role.values.index(self.role)
+
+
+class Visit(AbstractBaseSession):
+    """A session of a browser, with whose it is and where it was begun."""
+
+    user = models.ForeignKey(User, null=True, on_delete=models.CASCADE, related_name="visits")
+    address = models.CharField(max_length=45, blank=True)
+    agent = models.CharField(max_length=200, blank=True)
+    begun_at = models.DateTimeField(null=True)
+    seen_at = models.DateTimeField(null=True)
+
+    objects = BaseSessionManager()  # type: ignore[misc]
+
+    @classmethod
+    def get_session_store_class(cls) -> type:
+        from nomothet.server.people.sessions import SessionStore
+
+        return SessionStore
 
 
 class Token(models.Model):
@@ -49,3 +75,50 @@ class Token(models.Model):
 
     class Meta:
         ordering = ["-made_at", "-pk"]
+
+
+class OneTimeLink(models.Model):
+    """A link by which somebody sets a password once; its secret is kept as a digest alone."""
+
+    class Purpose(models.TextChoices):
+        INVITATION = "invitation"
+        RESET = "reset"
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="links")
+    purpose = models.CharField(max_length=10, choices=Purpose.choices)
+    digest = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+
+class RecoveryCode(models.Model):
+    """A code that stands in once for the second factor."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="recovery_codes")
+    digest = models.CharField(max_length=64)
+    used_at = models.DateTimeField(null=True)
+
+
+class Failures(models.Model):
+    """How often in a row signing in has failed, by a name or an address; names are kept as digests."""
+
+    key = models.CharField(max_length=64, unique=True)
+    count = models.PositiveIntegerField(default=0)
+    last_at = models.DateTimeField()
+
+
+class SecurityEvent(models.Model):
+    """Something that matters for who may do what: kept, read by admins, changed by nobody."""
+
+    at = models.DateTimeField(auto_now_add=True, db_index=True)
+    kind = models.CharField(max_length=40)
+    by = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="+")
+    about = models.ForeignKey(User, null=True, on_delete=models.SET_NULL, related_name="+")
+    address = models.CharField(max_length=45, blank=True)
+    # Such as the name that was tried, the role before and after, or the record.
+    values = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = ["-at", "-pk"]

@@ -8,6 +8,7 @@ from rest_framework.permissions import SAFE_METHODS, BasePermission
 from rest_framework.request import Request
 
 from nomothet.server.people.models import Role, Token, User
+from nomothet.server.people.sessions import note_use
 
 
 class Act(Enum):
@@ -28,6 +29,8 @@ class Act(Enum):
     PUBLISH = (Role.EDITOR, "publish records")
     SIGN = (Role.TESTER, "sign verdicts")
     SET_TEAM = (Role.ADMIN, "change what the team has agreed on")
+    MANAGE_PEOPLE = (Role.ADMIN, "manage people")
+    READ_SECURITY_LOG = (Role.ADMIN, "read the security log")
     MANAGE_BENCHES = (Role.ADMIN, "connect benches")
 
     @property
@@ -65,6 +68,8 @@ class SignedIn(BasePermission):
     def has_permission(self, request: Request, view: Any) -> bool:
         if not (isinstance(request.user, User) and request.user.is_active):
             return False
+        if request.auth is None:
+            note_use(request._request)
         if not isinstance(request.auth, Token) or request.method in SAFE_METHODS:
             return True
         if request.auth.scope == Token.Scope.RECORDING and getattr(view, "for_scripts", False):
