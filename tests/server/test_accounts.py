@@ -1,16 +1,22 @@
 """Accounts: invited, disabled, given a new password, signed in with a second factor, signed out elsewhere."""
 
+import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack
 from datetime import timedelta
 from typing import Any
-from unittest import mock
+from unittest import TestCase, mock
 
 import pyotp
+from django.contrib.auth.hashers import Argon2PasswordHasher
 from django.test import override_settings
 from django.utils import timezone
 
-from nomothet.server.people import second_factor, throttle
+from nomothet.server.people import hashing, second_factor, throttle
+from nomothet.server.people.hashing import AT_ONCE, BoundedArgon2
 from nomothet.server.people.models import Failures, OneTimeLink, SecurityEvent, User, Visit
+from nomothet.server.problems import Problem
 from tests.server.base import PASSWORD, Browser, SceneTest
 
 NEW = "lantern-orchard-weir-37"
@@ -179,6 +185,13 @@ class OwnAccount(Accounts):
                 self.problem(here.send("put", "/api/account/password", {"password": PASSWORD, "new": new}), 422)
         self.sign_in("tester")
 
+    def test_a_password_that_is_hashed_anew_on_the_way_ends_no_session(self) -> None:
+        here = self.sign_in("tester")
+        with mock.patch.object(BoundedArgon2, "must_update", return_value=True):
+            begun = here.send("post", "/api/account/second-factor", {"password": PASSWORD})
+        self.assertEqual(begun.status_code, 201)
+        self.assertEqual(here.get("/api/reviews").status_code, 200)
+
     def test_sessions_are_listed_with_where_they_are_and_ended_one_by_one(self) -> None:
         here, elsewhere = self.sign_in("tester"), self.sign_in("tester")
         sessions = here.json("/api/account")["sessions"]
@@ -252,11 +265,36 @@ class HeldBack(Accounts):
         self.assertLessEqual(self.answer["retry_after_s"], throttle.LONGEST_S)
 
 
+class Hashing(TestCase):
+    def test_no_more_are_hashed_at_once_than_the_machine_bears(self) -> None:
+        busy, most, all_in = [0], [0], threading.Barrier(AT_ONCE)
+
+        def slow(*_: object) -> str:
+            busy[0] += 1
+            most[0] = max(most[0], busy[0])
+            # Released only once as many are in as may be; a longer wait for more would break it.
+            all_in.wait(timeout=10)
+            busy[0] -= 1
+            return "x"
+
+        with mock.patch.object(Argon2PasswordHasher, "encode", slow), ThreadPoolExecutor(8) as pool:
+            done = list(pool.map(lambda _: BoundedArgon2().encode("a", "b"), range(4 * AT_ONCE)))
+        self.assertEqual((len(done), most[0]), (4 * AT_ONCE, AT_ONCE))
+
+    def test_who_cannot_be_served_is_told_so(self) -> None:
+        with mock.patch.object(hashing, "_LONGEST_WAIT_S", 0.0), ExitStack() as taken:
+            for _ in range(AT_ONCE):
+                taken.enter_context(hashing._Slot())
+            with self.assertRaises(Problem) as refused:
+                BoundedArgon2().verify("a", "b")
+        self.assertEqual(refused.exception.status_code, 503)
+
+
 class SecondFactor(Accounts):
     def begin(self) -> tuple[Browser, pyotp.TOTP, list[str]]:
         browser = self.sign_in("tester")
         begun = browser.send("post", "/api/account/second-factor", {"password": PASSWORD}).json()
-        self.assertIn("<svg", begun["picture"])
+        self.assertTrue(begun["picture"].startswith("data:image/svg+xml"))
         self.assertIn("issuer=Nomothet", begun["uri"])
         totp = pyotp.TOTP(begun["secret"])
         codes = browser.send("put", "/api/account/second-factor", {"code": totp.now()}).json()["codes"]

@@ -46,7 +46,7 @@ class AccountShape:
 
 @dataclass(frozen=True)
 class BegunShape:
-    """A second factor to take into an app; `picture` is its address as SVG."""
+    """A second factor to take into an app; `picture` is its address as an SVG picture."""
 
     secret: str
     uri: str
@@ -83,7 +83,12 @@ class OwnView(APIView):
         held = throttle.wait_s(request._request, user.username)
         if held:
             raise Problem(429, "Held back", f"The password was wrong several times. Try again in {held} s.")
-        if not user.check_password(password):
+        before = user.password
+        right = user.check_password(password)
+        if user.password != before:
+            # It was hashed anew with the costs of today, which must not end the session.
+            update_session_auth_hash(request._request, user)
+        if not right:
             throttle.failed(request._request, user.username)
             note_security("sign-in refused", about=user, request=request._request, confirming=True)
             raise unusable("This is not your password.", field="password")

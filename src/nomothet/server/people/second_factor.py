@@ -24,7 +24,7 @@ _LETTERS = "abcdefghjkmnpqrstuvwxyz23456789"
 
 @dataclass(frozen=True)
 class Begun:
-    """A second factor to be taken into an app: its secret, its address, and the address as a picture (SVG)."""
+    """A second factor for an app: its secret, its address, and the address as a picture (a data: address)."""
 
     secret: str
     uri: str
@@ -43,7 +43,7 @@ def begin(user: User) -> Begun:
     user.totp_begun = sealed(secret)
     user.save(update_fields=["totp_begun"])
     uri = pyotp.TOTP(secret).provisioning_uri(name=user.username, issuer_name=_ISSUER)
-    return Begun(secret, uri, segno.make(uri, error="m").svg_inline(scale=4, border=2))
+    return Begun(secret, uri, segno.make(uri, error="m").svg_data_uri(scale=4, border=2))
 
 
 def confirm(user: User, code: str) -> list[str]:

@@ -93,7 +93,7 @@ export function SecondFactor() {
           ) : begun ? (
             <form onSubmit={(event) => void confirm(event)}>
               <img
-                src={`data:image/svg+xml,${encodeURIComponent(begun.picture)}`}
+                src={begun.picture}
                 alt={`The secret as a picture to be read by an app: ${begun.secret}`}
                 className="mx-auto mb-3 bg-white"
               />
