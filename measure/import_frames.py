@@ -7,7 +7,7 @@ and under 400 MB of extra memory in the server. Needs a running ./start; the pas
 
 import argparse
 import io
-import json
+import sys
 import time
 import uuid
 from pathlib import Path
@@ -19,6 +19,9 @@ import pandas as pd
 import psutil
 
 from nomothet.core.frames import frame_figures
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "scripts"))
+from signed_in import session_of
 
 PROJECT = Path(__file__).resolve().parents[1]
 FRAMES = 1_000_000
@@ -50,14 +53,12 @@ def main() -> None:
     parser.add_argument("--repeats", type=int, default=5)
     arguments = parser.parse_args()
     address = f"http://127.0.0.1:{arguments.port}"
-    password = json.loads((PROJECT / "var" / "secrets.json").read_text())["demo_sign_ins"]["tomas"]
+    cookies = session_of("tomas")
     process = server_process(arguments.port)
     content = csv_file()
     expected = min(reference(content) for _ in range(arguments.repeats))
-    with httpx.Client(base_url=address, timeout=120) as client:
+    with httpx.Client(base_url=address, timeout=120, cookies=cookies) as client:
         client.get("/api/session")
-        body = {"username": "tomas", "password": password}
-        client.post("/api/session", json=body, headers={"X-CSRFToken": client.cookies["csrftoken"]}).raise_for_status()
         review = next(r for r in client.get("/api/reviews").json() if r["key"] == "dome-power")["id"]
         plan = client.get(f"/api/reviews/{review}").json()
         cell = f"/api/reviews/{review}/tests/{plan['tests'][0]['id']}/columns/{plan['columns'][0]['id']}"

@@ -1,6 +1,5 @@
 """A database and a server of their own for a measurement, in a folder that goes away afterwards."""
 
-import json
 import os
 import subprocess
 import sys
@@ -44,9 +43,7 @@ def private_server() -> Iterator[Private]:
         Path(folder).chmod(0o755)
         var = Path(folder) / "var"
         var.mkdir(mode=0o755)
-        ensure_secrets(var, [])
-        password = json.loads((var / "secrets.json").read_text())["database_password"]
-        database = PrivateDatabase(var / "database", free_port(), password)
+        database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var))
         port = free_port()
         environment = {
             **os.environ,

@@ -68,9 +68,7 @@ def share(labels: list[str], var: Path) -> int:
     from nomothet.server.launch.secrets import ensure_secrets
 
     shutil.rmtree(var, ignore_errors=True)
-    ensure_secrets(var, [])
-    password = json.loads((var / "secrets.json").read_text())["database_password"]
-    database = PrivateDatabase(var / "database", free_port(), password)
+    database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var), for_tests=True)
     os.environ["NOMOTHET_DATABASE_PORT"] = str(database.port)
     with contextlib.ExitStack() as stack:
         database.start()

@@ -3,12 +3,12 @@
 
 import argparse
 import io
-import json
 import zipfile
 from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import Page, expect, sync_playwright
+from signed_in import session_of
 
 PROJECT = Path(__file__).resolve().parents[1]
 FLAGS = [
@@ -42,7 +42,7 @@ def main() -> None:
     parser.add_argument("--size", default="1280x800")
     arguments = parser.parse_args()
     arguments.to.mkdir(parents=True, exist_ok=True)
-    sign_ins = json.loads((PROJECT / "var" / "secrets.json").read_text())["demo_sign_ins"]
+    cookies = session_of(arguments.user)
     width, height = map(int, arguments.size.split("x"))
 
     def wanted(name: str) -> bool:
@@ -54,11 +54,8 @@ def main() -> None:
             viewport={"width": width, "height": height}, color_scheme="dark" if arguments.dark else "light"
         )
         page.on("console", lambda message: print("console:", message.text) if message.type == "error" else None)
+        page.context.add_cookies([{"name": n, "value": v, "url": arguments.address} for n, v in cookies.items()])
         page.goto(arguments.address)
-        page.get_by_label("Name").wait_for()
-        page.get_by_label("Name").fill(arguments.user)
-        page.get_by_label("Password").fill(sign_ins[arguments.user])
-        page.get_by_role("button", name="Sign in").click()
         page.get_by_role("link", name="Reviews").wait_for()
         places = places_of(page, arguments.address)
         for name, path in SIGNED_IN.items():

@@ -1,5 +1,7 @@
-"""Two private databases on one machine, made at the same moment."""
+"""Private databases: two on one machine, made at the same moment, and closed to everybody else."""
 
+import os
+import pwd
 import tempfile
 import unittest
 from concurrent.futures import ThreadPoolExecutor
@@ -13,7 +15,7 @@ from nomothet.server.launch.ports import free_port
 PASSWORD = "reed-lantern-56"
 
 
-class TwoAtOnce(unittest.TestCase):
+class PrivateDatabases(unittest.TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.addCleanup(folder.cleanup)
@@ -32,11 +34,49 @@ class TwoAtOnce(unittest.TestCase):
         used = [self.temporary_folder(database) for database in self.databases]
         self.assertEqual(used, [str(database.folder / "tmp") for database in self.databases])
 
-    def temporary_folder(self, database: PrivateDatabase) -> str:
+    def test_only_who_runs_it_and_the_application_get_in_and_nobody_reaches_its_files(self) -> None:
+        database = self.databases[0]
+        database.start()
+        self.addCleanup(database.stop)
+        self.assertEqual(database.folder.stat().st_mode & 0o777, 0o700)
+        for user in ("root", "nomothet", ""):
+            for password in ("", "guess"):
+                with self.subTest(user=user, password=password), self.assertRaises(MySQLdb.OperationalError):
+                    MySQLdb.connect(host="127.0.0.1", port=database.port, user=user, passwd=password)
+        cursor = self.connect(database).cursor()
+        for statement in ("SELECT * FROM mysql.user", "CREATE DATABASE other", "SELECT LOAD_FILE('/etc/hostname') + 0"):
+            with self.subTest(statement):
+                try:
+                    cursor.execute(statement)
+                    self.assertEqual(cursor.fetchall(), ((None,),))
+                except MySQLdb.OperationalError as error:
+                    self.assertIn("denied", str(error))
+
+    def test_an_installation_whose_root_had_no_password_is_mended(self) -> None:
+        database = self.databases[0]
+        database.start()
+        opened = "ALTER USER 'root'@'localhost' IDENTIFIED BY ''; CREATE USER 'root'@'127.0.0.1' IDENTIFIED BY '';"
+        database._say([opened])
+        database.stop()
+        again = PrivateDatabase(database.folder, free_port(), PASSWORD)
+        self.addCleanup(again.stop)
+        again.start()
+        with self.assertRaises(MySQLdb.OperationalError):
+            MySQLdb.connect(host="127.0.0.1", port=again.port, user="root", passwd="")
+        self.connect(again)
+        self.assertEqual(
+            sorted(again._say(["SELECT DISTINCT user FROM mysql.user WHERE user <> 'mariadb.sys';"]).split()),
+            sorted({"root", "nomothet", pwd.getpwuid(os.geteuid()).pw_name}),
+        )
+
+    def connect(self, database: PrivateDatabase) -> "MySQLdb.Connection":
         connection = MySQLdb.connect(
             host="127.0.0.1", port=database.port, user="nomothet", passwd=PASSWORD, db="nomothet"
         )
         self.addCleanup(connection.close)
-        cursor = connection.cursor()
+        return connection
+
+    def temporary_folder(self, database: PrivateDatabase) -> str:
+        cursor = self.connect(database).cursor()
         cursor.execute("SELECT @@tmpdir")
         return str(cursor.fetchone()[0])

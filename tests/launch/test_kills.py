@@ -54,9 +54,7 @@ class Kills(unittest.TestCase):
         Path(folder.name).chmod(0o755)
         var = Path(folder.name) / "var"
         var.mkdir(mode=0o755)
-        ensure_secrets(var, [])
-        password = json.loads((var / "secrets.json").read_text())["database_password"]
-        self.database = PrivateDatabase(var / "database", free_port(), password)
+        self.database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var))
         self.database.start()
         self.addCleanup(self.database.stop)
         self.port = free_port()

@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import signal
 import socket
 import subprocess
@@ -82,10 +83,11 @@ class Start(unittest.TestCase):
         process = self.launch()
         text = self.read_until(process, "Ctrl-C stops everything")
         self.assertIn(f"http://127.0.0.1:{self.port}", text)
-        sign_ins = json.loads((self.var / "secrets.json").read_text())["demo_sign_ins"]
-        for username, password in sign_ins.items():
-            self.assertIn(username, text)
-            self.assertIn(password, text)
+        sign_ins = dict(re.findall(r"^  ([a-z]+) +((?:[a-z]+-){4}\d{4}) ", text, re.M))
+        self.assertEqual(len(sign_ins), 5, text)
+        kept = (self.var / "secrets.json").read_text()
+        for password in sign_ins.values():
+            self.assertNotIn(password, kept)
         self.assertEqual((self.var / "secrets.json").stat().st_mode & 0o777, 0o600)
         self.assertEqual(httpx.get(f"http://127.0.0.1:{self.port}/health").json()["status"], "well")
         again = self.launch()
@@ -96,8 +98,9 @@ class Start(unittest.TestCase):
         self.assertEqual(process.returncode, 0)
         self.assertEqual(self.processes_of_this_start(), [])
         second = self.launch()
-        self.read_until(second, "Ctrl-C stops everything")
-        self.assertEqual(json.loads((self.var / "secrets.json").read_text())["demo_sign_ins"], sign_ins)
+        text = self.read_until(second, "Ctrl-C stops everything")
+        self.assertEqual([word for word in sign_ins.values() if word in text], [])
+        self.assertIn("--new-sign-ins", text)
 
     def end_by_itself(self, process: "subprocess.Popen[str]") -> str:
         output, _ = process.communicate(timeout=_DEADLINE_S)
@@ -134,9 +137,16 @@ class Parts(unittest.TestCase):
 
     def test_secrets_are_made_once_and_differ_between_installations(self) -> None:
         with tempfile.TemporaryDirectory() as first, tempfile.TemporaryDirectory() as second:
-            made = ensure_secrets(Path(first), ["mirela"])
-            self.assertEqual(ensure_secrets(Path(first), ["mirela"]), made)
-            self.assertNotEqual(ensure_secrets(Path(second), ["mirela"]), made)
+            made = ensure_secrets(Path(first))
+            self.assertEqual(ensure_secrets(Path(first)), made)
+            self.assertNotEqual(ensure_secrets(Path(second)), made)
+
+    def test_passwords_that_an_earlier_version_kept_are_forgotten(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "secrets.json"
+            path.write_text(json.dumps({"secret_key": "k", "demo_sign_ins": {"mirela": "a-b-c-d-1"}}))
+            ensure_secrets(Path(folder))
+            self.assertEqual(sorted(json.loads(path.read_text())), ["database_password", "secret_key"])
 
 
 class DemoFiles(unittest.TestCase):

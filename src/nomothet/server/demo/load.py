@@ -23,6 +23,7 @@ from nomothet.server.matrix.matrix import matrix
 from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
+from nomothet.server.people.passwords import set_password
 from nomothet.server.readers.commands import answer
 from nomothet.server.readers.models import Message
 from nomothet.server.records.commands import publish
@@ -64,6 +65,14 @@ def load_scenario(scenario: Scenario, sign_ins: dict[str, str]) -> bool:
         for position, review in enumerate(scenario.reviews):
             _review(position, review)
     return True
+
+
+def renew_sign_ins(sign_ins: dict[str, str]) -> dict[str, str]:
+    """New passwords for the people of the demo that are still there; returns those that were set."""
+    found = User.objects.filter(username__in=sign_ins, is_active=True)
+    for user in found:
+        set_password(user, sign_ins[user.username])
+    return {user.username: sign_ins[user.username] for user in found}
 
 
 def finish_scenario(scenario: Scenario) -> None:

@@ -2,7 +2,6 @@
 
 import argparse
 import contextlib
-import json
 import os
 import shutil
 import signal
@@ -41,6 +40,7 @@ def _arguments() -> argparse.Namespace:
     parser.add_argument("--port", type=int, default=8420)
     parser.add_argument("--database-port", type=int, default=8421)
     parser.add_argument("--no-benches", action="store_true")
+    parser.add_argument("--new-sign-ins", action="store_true")
     return parser.parse_args()
 
 
@@ -51,15 +51,13 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
         for part in ("database", "benches", "imports"):
             shutil.rmtree(var / part, ignore_errors=True)
     scenario = Scenario.read(PROJECT / "demo")
-    sign_ins = ensure_secrets(var, scenario.usernames)
-    password = _database_password(var)
-    database = PrivateDatabase(var / "database", arguments.database_port, password)
+    database = PrivateDatabase(var / "database", arguments.database_port, ensure_secrets(var))
     print("Starting the database.", flush=True)
     database.start()
     stack.callback(database.stop)
     installation = Installation(var, arguments.port, arguments.database_port)
     installation.migrate()
-    installation.load_demo(scenario, sign_ins)
+    sign_ins = installation.load_demo(scenario, anew=arguments.new_sign_ins)
     print("Starting the server.", flush=True)
     stack.callback(installation.stop)
     installation.start_server(over)
@@ -67,18 +65,19 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     if not arguments.no_benches:
         installation.start_benches(PROJECT / "demo", over, scenario)
     if not over.is_set():
-        _greet(installation.address, sign_ins, scenario)
+        greet(installation.address, sign_ins, scenario)
     return installation.wait(over)
 
 
-def _database_password(var: Path) -> str:
-    return str(json.loads((var / "secrets.json").read_text())["database_password"])
-
-
-def _greet(address: str, sign_ins: dict[str, str], scenario: Scenario) -> None:
+def greet(address: str, sign_ins: dict[str, str], scenario: Scenario) -> None:
+    """Say where it is and who may sign in; passwords are told when they are made, and kept nowhere."""
     print(f"\nNomothet is at {address}\n\nDemo sign-ins:")
     for person in scenario.people:
-        print(f"  {person.username:<8} {sign_ins[person.username]:<40} {person.display_name}, {person.role}")
+        print(f"  {person.username:<8} {sign_ins.get(person.username, ''):<40} {person.display_name}, {person.role}")
+    if sign_ins:
+        print("The passwords are told this once; ./start --new-sign-ins makes others.")
+    else:
+        print("Their passwords were told at the first start; ./start --new-sign-ins makes others.")
     print("\nCtrl-C stops everything.", flush=True)
 
 

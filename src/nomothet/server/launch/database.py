@@ -12,6 +12,8 @@ from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
 
 _READY_S = 30.0
+# What migrations and the application do; nothing of other databases, accounts or files.
+_NEEDED = "SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, LOCK TABLES"
 # sockaddr_un holds 108 bytes with the closing zero.
 _LONGEST_SOCKET = 107
 
@@ -26,13 +28,16 @@ class PrivateDatabase:
     port : int
         TCP port on 127.0.0.1.
     password : str
-        Of the account `nomothet`, which owns the databases `nomothet` and `test_nomothet…`.
+        Of the account `nomothet`, which has the database `nomothet` and nothing else.
+    for_tests : bool
+        Whether the account may make databases called `test_nomothet…` too.
     """
 
-    def __init__(self, folder: Path, port: int, password: str) -> None:
+    def __init__(self, folder: Path, port: int, password: str, *, for_tests: bool = False) -> None:
         self.folder = folder
         self.port = port
         self._password = password
+        self._for_tests = for_tests
         self._data = folder / "data"
         self._log = folder / "error.log"
         # A database clears its temporary folder when it starts, so two must never share one.
@@ -51,6 +56,8 @@ class PrivateDatabase:
         """
         self._temporary.mkdir(parents=True, exist_ok=True)
         account = self._account()
+        # The socket lies in here, and so does all data: nobody else on the machine has to do with it.
+        self.folder.chmod(0o700)
         if not (self._data / "mysql").exists():
             self._install(account)
         self._give_away(account)
@@ -71,7 +78,6 @@ class PrivateDatabase:
         if len(str(path)) <= _LONGEST_SOCKET:
             return path
         self._short = tempfile.mkdtemp(prefix="nomothet-")
-        Path(self._short).chmod(0o755)
         return Path(self._short) / "s.sock"
 
     def _account(self) -> str | None:
@@ -82,7 +88,7 @@ class PrivateDatabase:
             pwd.getpwnam("mysql")
         except KeyError:
             return "root"
-        reach = subprocess.run(["runuser", "-u", "mysql", "--", "test", "-x", str(self.folder)], check=False)
+        reach = subprocess.run(["runuser", "-u", "mysql", "--", "test", "-x", str(self.folder.parent)], check=False)
         return "mysql" if reach.returncode == 0 else "root"
 
     def _give_away(self, account: str | None) -> None:
@@ -101,7 +107,8 @@ class PrivateDatabase:
             "mariadb-install-db",
             "--no-defaults",
             f"--datadir={self._data}",
-            "--auth-root-authentication-method=normal",
+            "--auth-root-authentication-method=socket",
+            f"--auth-root-socket-user={_own_name()}",
             "--skip-test-db",
             *([f"--user={account}"] if account else []),
         ]
@@ -134,7 +141,7 @@ class PrivateDatabase:
     def _wait_until_ready(self) -> None:
         assert self.child is not None
         deadline = time.monotonic() + _READY_S
-        ping = ["mariadb-admin", "--no-defaults", "-S", str(self._socket), "-uroot", "ping"]
+        ping = ["mariadb-admin", "--no-defaults", "-S", str(self._socket), f"-u{_own_name()}", "ping"]
         while subprocess.run(ping, capture_output=True, check=False).returncode != 0:
             if not self.child.running or time.monotonic() > deadline:
                 self.stop()
@@ -148,15 +155,52 @@ class PrivateDatabase:
             return "(no log was written)"
 
     def _ensure_account(self) -> None:
-        """The account and database; repeated at each start so that a new secrets file is honoured."""
-        statements = f"""
-            CREATE DATABASE IF NOT EXISTS nomothet CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;
-            CREATE USER IF NOT EXISTS 'nomothet'@'127.0.0.1';
-            ALTER USER 'nomothet'@'127.0.0.1' IDENTIFIED BY '{self._password}';
-            GRANT ALL ON nomothet.* TO 'nomothet'@'127.0.0.1';
-            GRANT ALL ON `test\\_nomothet%`.* TO 'nomothet'@'127.0.0.1';
+        """Accounts and the database; repeated at each start, so that a new secrets file is honoured and installations
+        of earlier versions, whose root had no password, are mended."""
+        own, grants = _own_name(), [f"GRANT {_NEEDED} ON nomothet.* TO 'nomothet'@'127.0.0.1';"]
+        if self._for_tests:
+            grants.append("GRANT ALL ON `test\\_nomothet%`.* TO 'nomothet'@'127.0.0.1';")
+        self._say(
+            [
+                # Who runs the database is known by the account of the operating system, on the socket alone.
+                f"CREATE USER IF NOT EXISTS '{own}'@'localhost' IDENTIFIED VIA unix_socket;",
+                f"ALTER USER '{own}'@'localhost' IDENTIFIED VIA unix_socket;",
+                f"GRANT ALL ON *.* TO '{own}'@'localhost' WITH GRANT OPTION;",
+                "CREATE USER IF NOT EXISTS 'root'@'localhost' IDENTIFIED VIA unix_socket;",
+                "ALTER USER 'root'@'localhost' IDENTIFIED VIA unix_socket;",
+                "CREATE DATABASE IF NOT EXISTS nomothet CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;",
+                "CREATE USER IF NOT EXISTS 'nomothet'@'127.0.0.1';",
+                f"ALTER USER 'nomothet'@'127.0.0.1' IDENTIFIED BY '{self._password}';",
+                "REVOKE ALL PRIVILEGES, GRANT OPTION FROM 'nomothet'@'127.0.0.1';",
+                *grants,
+            ]
+        )
+        kept = f"('root', 'localhost'), ('{own}', 'localhost'), ('nomothet', '127.0.0.1'), ('mariadb.sys', 'localhost')"
+        others = self._say(
+            [f"SELECT CONCAT(QUOTE(user), '@', QUOTE(host)) FROM mysql.user WHERE (user, host) NOT IN ({kept});"]
+        )
+        if others:
+            self._say([f"DROP USER {', '.join(others.splitlines())};"])
+
+    def _say(self, statements: list[str]) -> str:
+        """Run statements as who owns the database; where that account is not known yet, as root of an earlier version.
+        Returns what was selected.
+
+        Raises
+        ------
+        LaunchError
+            With what the database said.
         """
-        client = ["mariadb", "--no-defaults", "-S", str(self._socket), "-uroot"]
-        done = subprocess.run(client, input=statements, capture_output=True, text=True, check=False)
-        if done.returncode != 0:
-            raise LaunchError(f"The database account could not be made: {done.stderr.strip()}")
+        said = ""
+        for user in dict.fromkeys((_own_name(), "root")):
+            client = ["mariadb", "--no-defaults", "--skip-column-names", "-S", str(self._socket), f"-u{user}"]
+            done = subprocess.run(client, input="\n".join(statements), capture_output=True, text=True, check=False)
+            if done.returncode == 0:
+                return done.stdout
+            said = done.stderr.strip()
+        raise LaunchError(f"The database account could not be made: {said}")
+
+
+def _own_name() -> str:
+    """The account of the operating system that this process runs as."""
+    return pwd.getpwuid(os.geteuid()).pw_name

@@ -11,6 +11,7 @@ import httpx
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
+from nomothet.server.launch.secrets import passphrase
 
 _READY_S = 30.0
 _LOOK_S = 0.3
@@ -44,12 +45,21 @@ class Installation:
         django.setup()
         call_command("migrate", verbosity=0, interactive=False)
 
-    def load_demo(self, scenario: Scenario, sign_ins: dict[str, str]) -> None:
-        """Load the demo into an empty database."""
-        from nomothet.server.demo.load import load_scenario
+    def load_demo(self, scenario: Scenario, *, anew: bool) -> dict[str, str]:
+        """Load the demo into an empty database; returns the passwords of its people, where they were made just now.
 
+        Parameters
+        ----------
+        anew : bool
+            Whether the people of a demo that is there get new passwords.
+        """
+        from nomothet.server.demo.load import load_scenario, renew_sign_ins
+
+        sign_ins = {username: passphrase() for username in scenario.usernames}
         if load_scenario(scenario, sign_ins):
             self._demo_done.unlink(missing_ok=True)
+            return sign_ins
+        return renew_sign_ins(sign_ins) if anew else {}
 
     def start_server(self, over: threading.Event) -> None:
         """Start the web server and wait until it is well.

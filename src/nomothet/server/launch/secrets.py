@@ -11,21 +11,20 @@ tundra upland valley willow yarrow
 """.split()
 
 
-def ensure_secrets(var: Path, demo_users: list[str]) -> dict[str, str]:
-    """The secrets, made where they are missing. Returns the demo's sign-ins by name."""
+def ensure_secrets(var: Path) -> str:
+    """The secrets, made where they are missing. Returns the database's password."""
     path = var / "secrets.json"
     kept = json.loads(path.read_text()) if path.exists() else {}
     kept.setdefault("secret_key", secrets.token_urlsafe(48))
     kept.setdefault("database_password", secrets.token_urlsafe(24))
-    sign_ins: dict[str, str] = kept.setdefault("demo_sign_ins", {})
-    for user in demo_users:
-        sign_ins.setdefault(user, _passphrase())
+    # Earlier versions kept the passwords of the demo's people here.
+    kept.pop("demo_sign_ins", None)
     var.mkdir(parents=True, exist_ok=True)
     with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
         json.dump(kept, file, indent=2)
-    return sign_ins
+    return str(kept["database_password"])
 
 
-def _passphrase() -> str:
+def passphrase() -> str:
     """Four words and four digits: about 31 bits, meant for a demo on loopback."""
     return "-".join([*(secrets.choice(_WORDS) for _ in range(4)), f"{secrets.randbelow(10_000):04d}"])

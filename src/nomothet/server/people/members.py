@@ -42,7 +42,7 @@ def new_person(username: str, display_name: str, role: str) -> User:
             user.save()
             announce("people", id=user.pk)
     except IntegrityError:
-        raise conflict(f"There is a {name} already; choose another name.", field="username") from None
+        raise conflict(f"The name {name} is taken already; choose another.", field="username") from None
     return user
 
 
