@@ -95,7 +95,12 @@ class Catalogue(SceneTest):
 class Rules(SceneTest):
     def attempt(self, kind: str, expression: str, sample: str, metric: str = "score") -> Any:
         body = {"rule": {"kind": kind, "expression": expression, "metric": metric}, "sample": sample}
-        return Browser("reader").send("post", "/api/workloads/try-rule", body)
+        return Browser("editor").send("post", "/api/workloads/try-rule", body)
+
+    def test_who_writes_no_rules_tries_none(self) -> None:
+        body = {"rule": {"kind": "json", "expression": "$.a", "metric": "m"}, "sample": "{}"}
+        for role in ("reader", "tester"):
+            self.problem(Browser(role).send("post", "/api/workloads/try-rule", body), 403)
 
     def test_what_is_found_is_told_with_its_place(self) -> None:
         sample = "tour average: 61.5 fps\n"

@@ -11,16 +11,18 @@ import re
 from dataclasses import dataclass
 from typing import Any, Literal
 
-import jsonpath
 import re2
+from jsonpath import JSONPathError
 
 from nomothet.formats.errors import FormatError
+from nomothet.formats.json_paths import BadPath, compile_path
 
 Kind = Literal["text", "json", "table"]
 MOST_SAMPLE = 1_000_000
 _OPENING = re.compile(r"^[ \t]*([{\[])", re.M)
 _MOST_BEGINNINGS = 200
 _MOST_MATCHES = 200
+_MOST_READ_IN_VAIN = 3
 _NUMBER = re.compile(r"[-+]?\d+(?:[.,]\d+)?(?:[eE][-+]?\d+)?")
 
 
@@ -115,9 +117,9 @@ def _in_text(rule: Rule, sample: str) -> list[Match]:
 
 def _path(expression: str) -> Any:
     try:
-        return jsonpath.compile(expression)
-    except jsonpath.JSONPathError as error:
-        raise BadRule(f"{expression!r} is no JSONPath: {error}.") from None
+        return compile_path(expression)
+    except BadPath as error:
+        raise BadRule(f"{expression!r} is no JSONPath that can be followed: {error}.") from None
 
 
 def _in_json(rule: Rule, sample: str) -> list[Match]:
@@ -126,12 +128,21 @@ def _in_json(rule: Rule, sample: str) -> list[Match]:
     matches = []
     try:
         for found in path.finditer(document):
-            text = found.value if isinstance(found.value, str) else json.dumps(found.value)
+            text = _told(found.value)
             start, end = _place(sample, text)
             matches.append(Match(rule.metric, text, number_in(text), start, end))
-    except (jsonpath.JSONPathError, RecursionError) as error:
+            if len(matches) >= _MOST_MATCHES:
+                break
+    except (JSONPathError, RecursionError) as error:
         raise BadRule(f"{rule.expression!r} cannot be followed: {error}.") from None
     return matches
+
+
+def _told(value: Any) -> str:
+    """A value as text; of what holds others, what it is: to write it out would cost more than to find it."""
+    if isinstance(value, dict | list):
+        return f"({'object' if isinstance(value, dict) else 'list'} of {len(value)})"
+    return value if isinstance(value, str) else json.dumps(value)
 
 
 def _document(sample: str) -> Any:
@@ -142,12 +153,17 @@ def _document(sample: str) -> Any:
         first = f"The sample is no JSON: {error}."
     decoder = json.JSONDecoder()
     found = None
+    # What is read in vain, so that many beginnings of a long text do not cost its length each.
+    spare = _MOST_READ_IN_VAIN * len(sample)
     for begin in list(_OPENING.finditer(sample))[:_MOST_BEGINNINGS]:
         if found is not None and begin.start(1) < found[1]:
             continue
         try:
             document, end = decoder.raw_decode(sample, begin.start(1))
-        except (ValueError, RecursionError):
+        except (ValueError, RecursionError) as error:
+            spare -= getattr(error, "pos", len(sample)) - begin.start(1)
+            if spare < 0:
+                break
             continue
         # The longest is the result; a banner may hold a small object of its own.
         if isinstance(document, dict | list) and (found is None or end - begin.start(1) > found[2]):

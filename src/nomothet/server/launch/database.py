@@ -175,12 +175,10 @@ class PrivateDatabase:
                 *grants,
             ]
         )
-        kept = f"('root', 'localhost'), ('{own}', 'localhost'), ('nomothet', '127.0.0.1'), ('mariadb.sys', 'localhost')"
-        others = self._say(
-            [f"SELECT CONCAT(QUOTE(user), '@', QUOTE(host)) FROM mysql.user WHERE (user, host) NOT IN ({kept});"]
-        )
-        if others:
-            self._say([f"DROP USER {', '.join(others.splitlines())};"])
+        kept = {"'root'@'localhost'", f"'{own}'@'localhost'", "'nomothet'@'127.0.0.1'", "'mariadb.sys'@'localhost'"}
+        found = self._say(["SELECT CONCAT(QUOTE(user), '@', QUOTE(host)) FROM mysql.user;"]).splitlines()
+        if others := sorted(set(found) - kept):
+            self._say([f"DROP USER {', '.join(others)};"])
 
     def _say(self, statements: list[str]) -> str:
         """Run statements as who owns the database; where that account is not known yet, as root of an earlier version.

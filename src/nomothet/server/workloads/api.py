@@ -113,10 +113,11 @@ class ApprovalView(APIView):
 
 
 class TryRuleView(APIView):
-    """Try a reading rule on a pasted sample; nothing is stored."""
+    """Try a reading rule on a pasted sample; nothing is stored. For those who write rules."""
 
     @extend_schema(request=TrySerializer, responses=shape(TriedShape))
     def post(self, request: Request) -> Response:
+        require(signed_in(request), Act.EDIT_WORKLOADS)
         form = TrySerializer(data=request.data)
         form.is_valid(raise_exception=True)
         rule = form.validated_data["rule"]
