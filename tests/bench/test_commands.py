@@ -5,6 +5,7 @@ import sys
 import tempfile
 import threading
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -104,6 +105,25 @@ class Words(CommandTest):
         script = "import os; print('figure time', os.environ['THREADS'])"
         result = self.run_job(job(python(script, environment={"THREADS": "{threads}"}), configured={"threads": 1}))
         self.assertEqual(result.figures[0].value, 1)
+
+    def test_a_setting_is_one_of_the_values_that_were_approved(self) -> None:
+        one = job({"arguments": ["draw", "{size}", "--at={size}"]}, settings={"size": "4K"}, allowed={"size": ["4K"]})
+        self.assertEqual(plan_of(one, commands_allowed=True).argv, ["draw", "4K", "--at=4K"])
+        for given in ("8K", "4K; rm", ["4K"]):
+            with self.subTest(given), self.assertRaisesRegex(BenchError, "'size'"):
+                plan_of(replace(one, settings={"size": given}), commands_allowed=True)
+
+    def test_no_word_becomes_an_option_by_its_setting(self) -> None:
+        for given in ("--exec=x", "-x", "@answers", "-"):
+            for word in ("{size}", "{empty}{size}", "{size}.txt"):
+                one = job({"arguments": ["draw", word]}, settings={"size": given, "empty": ""})
+                with self.subTest(given=given, word=word), self.assertRaisesRegex(BenchError, "an option"):
+                    plan_of(one, commands_allowed=True)
+        for given, word in (("-5", "{size}"), ("-0.5", "{size}"), ("-x", "--size={size}"), ("/data/scene", "{size}")):
+            with self.subTest(given=given, word=word):
+                plan_of(job({"arguments": ["draw", word]}, settings={"size": given}), commands_allowed=True)
+        listed = job({"arguments": ["draw", "{size}"]}, settings={"size": "-x"}, allowed={"size": ["-x", "-y"]})
+        self.assertEqual(plan_of(listed, commands_allowed=True).argv, ["draw", "-x"])
 
     def test_a_setting_that_is_missing_or_no_plain_value_is_refused_by_name(self) -> None:
         for settings in ({}, {"size": [1]}, {"size": "a\0b"}):

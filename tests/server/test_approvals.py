@@ -61,6 +61,47 @@ class Approvals(SceneTest):
         self.admin.send("put", self.path)
         self.assertEqual(self.taken()["workload"]["command"]["arguments"], ["kiln", "--other"])
 
+    def test_other_values_of_a_setting_that_the_command_names_want_a_new_word(self) -> None:
+        ask_for_passes(self.scene.people["tester"], self.scene.review, [self.test.pk], [self.scene.columns[0].pk], 5)
+        scene = {"key": "scene", "label": "scene", "values": ["reef", "kelp"]}
+        self.edit(settings=[scene])
+        self.admin.send("put", self.path)
+        self.assertEqual(self.taken()["workload"]["allowed"], {"scene": ["reef", "kelp"]})
+        for wider in ([{**scene, "values": ["reef", "kelp", "; rm -rf /"]}], [{"key": "scene", "label": "scene"}], []):
+            with self.subTest(wider):
+                self.assertEqual(self.edit(settings=wider).status_code, 200)
+                self.assertEqual(self.taken(), {})
+        self.edit(settings=[scene, {"key": "other", "label": "other"}])
+        self.assertNotEqual(self.taken(), {})
+
+    def test_what_would_let_a_setting_become_code_is_refused_with_the_reason(self) -> None:
+        for command in (
+            {"arguments": ["{tool}", "x"]},
+            {"arguments": ["sh", "-c", "draw {size}"]},
+            {"arguments": ["/bin/bash", "-lc", "draw $0", "{size}"]},
+            {"arguments": ["env", "A=1", "python3.11", "-c", "print({size})"]},
+            {"arguments": ["perl", "-e", "x", "{size}"]},
+            {"arguments": ["pwsh.exe", "-Command", "draw {size}"]},
+            {"arguments": ["C:\\Windows\\cmd.exe", "/c", "draw {size}"]},
+            {"arguments": ["awk", "BEGIN {{print {size}}}"]},
+            {"arguments": ["draw"], "prepare": [["xargs", "{size}"]]},
+            {"arguments": ["draw"], "clean_up": [["sh", "-ec", "rm {size}"]]},
+            {"arguments": ["draw"], "environment": {"LD_PRELOAD": "{size}"}},
+            {"arguments": ["draw"], "environment": {"PATH": "/opt/{size}"}},
+        ):
+            with self.subTest(command):
+                self.assertEqual(self.edit(command=command).status_code, 200)
+                problem = self.problem(self.admin.send("put", self.path), 422)
+                self.assertRegex(problem["detail"], "Write|code")
+        for command in (
+            {"arguments": ["sh", "-c", "draw 4K"]},
+            {"arguments": ["python3", "render.py", "{size}"]},
+            {"arguments": ["draw", "--size={size}"], "environment": {"SIZE": "{size}"}},
+        ):
+            with self.subTest(command):
+                self.edit(command=command)
+                self.assertEqual(self.admin.send("put", self.path).status_code, 200)
+
     def test_withdrawing_takes_effect_at_once(self) -> None:
         self.admin.send("put", self.path)
         self.assertEqual(self.admin.send("delete", self.path).status_code, 204)

@@ -1,6 +1,7 @@
 """How a job is started: a shipped workload, or a command that an admin has approved for this bench.
 
-A command is a list of words. Settings go into them as they are, word by word, and never through a shell.
+A command is a list of words. Settings go into them as they are, word by word, and never through a shell. A setting is
+one of the values that were approved with the command, and makes no option of a word that it begins.
 """
 
 import re
@@ -15,6 +16,8 @@ from nomothet.bench.runners import command_for
 
 COMMAND_RUNNER = "command"
 _PLACE = re.compile(r"\{([a-z][a-z0-9_]*)\}")
+# What a program may take for an option; a negative number is none.
+_OPTION = re.compile(r"[-@](?!\d+(?:[.,]\d+)?$)")
 _SILENT_S = 60.0
 
 
@@ -64,7 +67,7 @@ def plan_of(job: Job, *, commands_allowed: bool, silent_s: float = _SILENT_S) ->
     if not job.command or not job.command.get("arguments"):
         raise BenchError("the server sent no command: an admin has not approved this workload for this bench")
     given = job.command
-    values = {**job.configured, **job.settings}
+    values = _Values({**job.configured, **job.settings}, job.allowed)
     directory = given.get("directory")
     return CommandPlan(
         argv=_words(given["arguments"], values),
@@ -83,20 +86,36 @@ def plan_of(job: Job, *, commands_allowed: bool, silent_s: float = _SILENT_S) ->
     )
 
 
-def _words(words: list[str], values: Mapping[str, Any]) -> list[str]:
+@dataclass(frozen=True)
+class _Values:
+    """What stands for the placeholders of a job, and what may."""
+
+    given: Mapping[str, Any]
+    allowed: Mapping[str, list[Any] | None]
+
+
+def _words(words: list[str], values: _Values) -> list[str]:
     return [_filled(word, values) for word in words]
 
 
-def _filled(word: str, values: Mapping[str, Any]) -> str:
+def _filled(word: str, values: _Values) -> str:
     """A word with its settings; `{size}` stands for the setting of that name."""
 
     def value(found: re.Match[str]) -> str:
         key = found[1]
-        if key not in values:
+        if key not in values.given:
             raise BenchError(f"the command names the setting {key!r}, which this test does not have")
-        given = values[key]
+        given, listed = values.given[key], values.allowed.get(key)
         if isinstance(given, dict | list) or "\0" in str(given):
             raise BenchError(f"the setting {key!r} is no plain value and cannot stand in a command")
+        if listed and given not in listed:
+            raise BenchError(f"the setting {key!r} is {given!r}, which was not approved with the command")
         return str(given)
 
-    return _PLACE.sub(value, word)
+    filled = _PLACE.sub(value, word)
+    first = _PLACE.match(word)
+    if first and _OPTION.match(filled) and any(not values.allowed.get(key) for key in _PLACE.findall(word)):
+        raise BenchError(
+            f"with the setting {first[1]!r} the word {word!r} becomes {filled!r}, an option of the command"
+        )
+    return filled

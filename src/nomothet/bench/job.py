@@ -36,6 +36,8 @@ class Job:
     rules: list[dict[str, Any]] = field(default_factory=list)
     # How to start it, where it does not ship with the bench; see command_plan.
     command: dict[str, Any] | None = None
+    # What may stand for its placeholders, as it was approved: a list of values, or None for any single one.
+    allowed: dict[str, list[Any] | None] = field(default_factory=dict)
     # "off" for a pass without sensors, run beside one with them to learn what recording costs.
     recorder: str = ""
     # The fingerprint of the program that its command was approved with; empty before the first pass.
@@ -57,6 +59,7 @@ class Job:
             attempts=answer.get("attempts", []),
             rules=answer["workload"].get("rules", []),
             command=answer["workload"].get("command"),
+            allowed=answer["workload"].get("allowed") or {},
             recorder=answer.get("recorder", ""),
             program=answer["workload"].get("program", ""),
         )

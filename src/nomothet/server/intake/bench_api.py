@@ -30,6 +30,7 @@ from nomothet.server.systems.authentication import BenchAuthentication, IsBench,
 from nomothet.server.systems.commands import hear
 from nomothet.server.systems.states import effective_settings
 from nomothet.server.workloads.approvals import approved_program
+from nomothet.server.workloads.command_rules import allowed_values
 
 MOST_CHUNK = 8 * 1024 * 1024
 
@@ -166,6 +167,8 @@ class NextView(BenchView):
                     "runner": workload.runner,
                     "rules": workload.rules,
                     "command": workload.command or None,
+                    # What may stand for each placeholder: a list, or null for any single value.
+                    "allowed": allowed_values(workload) if workload.command else {},
                     "metrics": workload.metrics,
                     "program": approved_program(workload, bench.system_id) if workload.command else "",
                 },

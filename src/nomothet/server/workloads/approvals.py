@@ -1,20 +1,13 @@
 """Which commands an admin has let run where."""
 
-import hashlib
-import json
 from collections.abc import Iterable
-from typing import Any
 
+from nomothet.server.workloads.command_rules import approval_digest
 from nomothet.server.workloads.models import Approval, Workload
 
 COMMAND_RUNNER = "command"
 BY_HAND = "By hand: its figures are typed in or come from files."
 UNAPPROVED = "An admin has not approved its command for this system."
-
-
-def command_digest(command: dict[str, Any]) -> str:
-    """The fingerprint of a command; another word in it is another command."""
-    return hashlib.sha256(json.dumps(command, sort_keys=True).encode()).hexdigest()
 
 
 def approved_program(workload: Workload, system: int) -> str:
@@ -30,7 +23,7 @@ def remember_program(workload: Workload, system: int, program: str) -> None:
 
 def unapproved(workloads: Iterable[Workload], systems: Iterable[int]) -> dict[int, set[int]]:
     """On which systems the commands of workloads wait for an admin's word; one query when any has a command."""
-    commands = {one.pk: command_digest(one.command) for one in workloads if one.runner == COMMAND_RUNNER}
+    commands = {one.pk: approval_digest(one) for one in workloads if one.runner == COMMAND_RUNNER}
     wanted = set(systems)
     if not commands:
         return {}
@@ -47,5 +40,5 @@ def not_for_benches(workloads: Iterable[Workload], system: int) -> dict[int, str
     commands = {one.pk: one for one in wanted if one.runner == COMMAND_RUNNER}
     if commands:
         given = dict(Approval.objects.filter(system=system, workload__in=commands).values_list("workload", "digest"))
-        reasons |= {pk: UNAPPROVED for pk, one in commands.items() if given.get(pk) != command_digest(one.command)}
+        reasons |= {pk: UNAPPROVED for pk, one in commands.items() if given.get(pk) != approval_digest(one)}
     return reasons

@@ -12,9 +12,10 @@ from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
+from nomothet.server.people.security import note_security
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.models import System
-from nomothet.server.workloads.approvals import command_digest
+from nomothet.server.workloads.command_rules import approval_digest, refusal
 from nomothet.server.workloads.models import Approval, Kind, Workload
 from nomothet.server.workloads.search_fields import with_search_fields
 
@@ -112,12 +113,16 @@ def approve(user: User, workload: Workload, system: System) -> None:
     require(user, Act.MANAGE_BENCHES)
     if not workload.command:
         raise unusable(f"{workload.name} {workload.version} has no command; what ships with the bench needs no word.")
+    said = refusal(workload.command)
+    if said:
+        raise unusable(said, field="command")
     with transaction.atomic():
-        digest = command_digest(workload.command)
+        digest = approval_digest(workload)
         Approval.objects.update_or_create(
             workload=workload, system=system, defaults={"digest": digest, "program": "", "by": user}
         )
         remember(user, "workload", workload.pk, f"approved for {system.name}")
+        note_security("command approved", by=user, workload=workload.key, system=system.key)
         announce("workloads", workload=workload.pk)
 
 
@@ -127,6 +132,7 @@ def withdraw_approval(user: User, workload: Workload, system: System) -> None:
     with transaction.atomic():
         Approval.objects.filter(workload=workload, system=system).delete()
         remember(user, "workload", workload.pk, f"no longer approved for {system.name}")
+        note_security("approval taken back", by=user, workload=workload.key, system=system.key)
         announce("workloads", workload=workload.pk)
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from nomothet.server.workloads.approvals import command_digest
+from nomothet.server.workloads.command_rules import approval_digest
 from nomothet.server.workloads.models import Kind, Workload
 
 
@@ -103,7 +103,7 @@ def _shape(workload: Workload, family: list[Workload], run: Container[int]) -> W
                 one.system.name,
                 one.by.display_name if one.by else "",
                 one.at,
-                one.digest == command_digest(workload.command),
+                one.digest == approval_digest(workload),
                 one.program[:12],
             )
             for one in workload.approvals.all()
