@@ -1,6 +1,7 @@
 """Workloads that are commands: started without a shell, prepared, watched, read by rules, ended by evidence."""
 
 import json
+import os
 import sys
 import tempfile
 import threading
@@ -8,7 +9,9 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
+from nomothet.bench import clean_environment
 from nomothet.bench.command_plan import CommandPlan, plan_of
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Control, Job, PassResult
@@ -124,6 +127,22 @@ class Words(CommandTest):
                 plan_of(job({"arguments": ["draw", word]}, settings={"size": given}), commands_allowed=True)
         listed = job({"arguments": ["draw", "{size}"]}, settings={"size": "-x"}, allowed={"size": ["-x", "-y"]})
         self.assertEqual(plan_of(listed, commands_allowed=True).argv, ["draw", "-x"])
+
+    def test_a_workload_gets_no_secret_of_the_bench(self) -> None:
+        held = {"NOMOTHET_BENCH_TOKEN": "plum-secret", "CLOUD_KEY": "fig-secret", "WANTED": "asked for"}
+        script = "import os; print(sorted(os.environ.items()))"
+        step = self.folder / "step.txt"
+        prepare = [[sys.executable, "-c", f"import os; open({str(step)!r}, 'w').write(str(os.environ))"]]
+        command = python(script, environment={"SIZE": "{size}"}, prepare=prepare)
+        with mock.patch.dict(os.environ, held), mock.patch.object(clean_environment, "_named", {"WANTED"}):
+            result = self.run_job(job(command, settings={"size": "4K"}))
+        kept = [text_of(pack(one.columns)).decode() for one in result.captures if one.kind == OUTPUT]
+        for written in (kept[0], step.read_text()):
+            with self.subTest(written[:40]):
+                self.assertIn("4K", written)
+                self.assertIn("asked for", written)
+                self.assertIn("PATH", written)
+                self.assertNotIn("secret", written)
 
     def test_a_setting_that_is_missing_or_no_plain_value_is_refused_by_name(self) -> None:
         for settings in ({}, {"size": [1]}, {"size": "a\0b"}):

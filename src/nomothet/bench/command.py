@@ -9,10 +9,12 @@ from pathlib import Path
 import structlog
 
 from nomothet.bench.agent import Agent
+from nomothet.bench.clean_environment import pass_on
 from nomothet.bench.client import ServerClient
 from nomothet.bench.errors import BenchError
 from nomothet.bench.job import Machine
 from nomothet.bench.machine import RealMachine
+from nomothet.bench.platforms import hide_from_others
 from nomothet.bench.sampling import SensorSource
 from nomothet.bench.simulated.faults import FlakyTransport, lost_seconds, read_fault
 from nomothet.bench.simulated.machine import SimulatedMachine
@@ -58,6 +60,13 @@ def add_to(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> N
         action="store_true",
         help="run workloads that are commands, where an admin has approved them for this system",
     )
+    parser.add_argument(
+        "--pass-environment",
+        action="append",
+        default=[],
+        metavar="NAME",
+        help="a variable that workloads get besides those that every program needs; may be repeated",
+    )
     parser.add_argument("--simulate", type=Path, metavar="FILE.toml", help="play the machine that the file describes")
     parser.add_argument(
         "--fault",
@@ -86,6 +95,8 @@ def _rate(text: str) -> float:
 
 def _run(arguments: argparse.Namespace) -> int:
     token = arguments.token or os.environ.get("NOMOTHET_BENCH_TOKEN")
+    pass_on(arguments.pass_environment)
+    hide_from_others()
     try:
         if not token:
             raise BenchError("a token is needed: set NOMOTHET_BENCH_TOKEN or give --token; Systems issues it")

@@ -1,6 +1,5 @@
 """One process of a workload: started, watched, ended, and its outcome told by the evidence seen."""
 
-import os
 import subprocess
 import threading
 import time
@@ -8,6 +7,7 @@ from pathlib import Path
 
 import psutil
 
+from nomothet.bench.clean_environment import clean_environment
 from nomothet.bench.command_plan import CommandPlan
 from nomothet.bench.frame_door import FrameDoor
 from nomothet.bench.job import Control
@@ -51,7 +51,7 @@ class Execution:
                     stdout=subprocess.PIPE,
                     stderr=errors,
                     cwd=plan.directory or working_folder(folder),
-                    env={**os.environ, **plan.environment, **self._door.environment},
+                    env={**clean_environment(), **plan.environment, **self._door.environment},
                     start_new_session=True,
                     preexec_fn=bound(processors, plan.nice),
                 )

@@ -1,7 +1,6 @@
 """What the machine at hand tells about itself; what it cannot tell is left out, never guessed."""
 
 import json
-import os
 import platform
 import re
 import shutil
@@ -11,6 +10,8 @@ from pathlib import Path
 from typing import Any
 
 import psutil
+
+from nomothet.bench.clean_environment import clean_environment
 
 _FIELDS = {
     "Model name:": "processor",
@@ -158,7 +159,7 @@ def _run(words: list[str]) -> str:
             text=True,
             check=False,
             timeout=10,
-            env={**os.environ, "LC_ALL": "C"},
+            env={**clean_environment(), "LC_ALL": "C"},
         )
     except (OSError, subprocess.TimeoutExpired):
         return ""

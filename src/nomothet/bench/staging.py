@@ -1,10 +1,10 @@
 """What stands around the run that counts: cooling down, preparation, warm-up, and cleaning up afterwards."""
 
-import os
 import subprocess
 import time
 from pathlib import Path
 
+from nomothet.bench.clean_environment import clean_environment
 from nomothet.bench.command_plan import CommandPlan
 from nomothet.bench.errors import BenchError
 from nomothet.bench.execution import Execution, working_folder
@@ -94,7 +94,7 @@ def _step(
                 stdout=file,
                 stderr=subprocess.STDOUT,
                 cwd=plan.directory or working_folder(folder),
-                env={**os.environ, **plan.environment},
+                env={**clean_environment(), **plan.environment},
                 start_new_session=True,
             )
     except OSError as error:

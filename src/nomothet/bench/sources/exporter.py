@@ -11,6 +11,7 @@ from prometheus_client.parser import text_string_to_metric_families as parse_tex
 from nomothet.bench.errors import BenchError
 from nomothet.bench.sampling import Sensor
 from nomothet.bench.sources.polled import PolledSource
+from nomothet.formats.addresses import shown_address, without_credentials
 
 MOST_SENSORS = 64
 _UNITS = {"celsius": "°C", "watts": "W", "hertz": "Hz", "bytes": "B", "ratio": "", "percent": "%", "volts": "V",
@@ -29,15 +30,16 @@ class ExporterSource(PolledSource):
 
     def __init__(self, address: str, rate_hz: float, transport: httpx.BaseTransport | None = None) -> None:
         url, wanted = urldefrag(address)
-        self._url = url
+        # The address may hold a password: it is asked with it, and never shown or kept with it.
+        self._url, self._shown = url, shown_address(url)
         self._wanted = [name for name in wanted.split(",") if name]
         self._http = httpx.Client(timeout=2, headers={"Accept": _ACCEPT}, transport=transport)
         try:
             first = dict(self._samples())
         except (httpx.HTTPError, ValueError) as error:
-            raise BenchError(f"the exporter at {url} cannot be read: {error}") from None
+            raise BenchError(f"the exporter at {self._shown} cannot be read: {_told(error)}") from None
         if not first:
-            raise BenchError(f"the exporter at {url} has none of {', '.join(self._wanted) or 'its metrics'}")
+            raise BenchError(f"the exporter at {self._shown} has none of {', '.join(self._wanted) or 'its metrics'}")
         self._keys = list(first)[:MOST_SENSORS]
         super().__init__([first[key][0] for key in self._keys], rate_hz)
 
@@ -57,7 +59,14 @@ class ExporterSource(PolledSource):
                 labels = ", ".join(f"{key} {value}" for key, value in sorted(sample.labels.items()))
                 name = f"{family.name} {labels}".strip()[:80]
                 unit = _UNITS.get(family.unit or family.name.rsplit("_", 1)[-1], family.unit)
-                yield name, (Sensor(name, unit[:20], labels[:80] or "exporter", self._url[:160]), float(sample.value))
+                yield name, (Sensor(name, unit[:20], labels[:80] or "exporter", self._shown[:160]), float(sample.value))
+
+
+def _told(error: Exception) -> str:
+    """What went wrong, without the address, which some errors repeat."""
+    if isinstance(error, httpx.HTTPStatusError):
+        return f"it answered with status {error.response.status_code}"
+    return without_credentials(str(error)) or type(error).__name__
 
 
 def _families(answer: httpx.Response) -> Iterator[Metric]:

@@ -8,6 +8,7 @@ import pyvisa
 from nomothet.bench.errors import BenchError
 from nomothet.bench.sampling import Sensor
 from nomothet.bench.sources.polled import PolledSource
+from nomothet.formats.addresses import shown_address
 
 _TIMEOUT_MS = 1500
 _ASK_POWER = "MEAS:POW?"
@@ -25,7 +26,7 @@ class MeterSource(PolledSource):
     def __init__(self, address: str, rate_hz: float) -> None:
         parts = urlsplit(address)
         if parts.scheme != "tcp" or not parts.hostname or not parts.port:
-            raise BenchError(f"{address!r} is no meter; it looks like tcp://host:5025")
+            raise BenchError(f"{shown_address(address)!r} is no meter; it looks like tcp://host:5025")
         self._command = parts.query or _ASK_POWER
         self._address = f"TCPIP::{parts.hostname}::{parts.port}::SOCKET"
         self._manager = pyvisa.ResourceManager("@py")
@@ -33,7 +34,7 @@ class MeterSource(PolledSource):
         try:
             name = str(self._connected().query("*IDN?")).strip()
         except (pyvisa.Error, OSError, ValueError) as error:
-            raise BenchError(f"the meter at {parts.netloc} does not answer: {error}") from None
+            raise BenchError(f"the meter at {parts.hostname}:{parts.port} does not answer: {error}") from None
         super().__init__([Sensor("power at the meter", "W", "meter", f"SCPI, {name}"[:160])], rate_hz)
 
     def close(self) -> None:
