@@ -98,7 +98,8 @@ class Planted(RecordTest):
                 self.assertEqual(self.held(archive.read(name)), set())
         inside = [
             "/api/reviews", self.review_path, f"{self.review_path}/matrix", f"{self.review_path}/docket",
-            "/api/systems", f"/api/systems/{self.scene.system.pk}", "/api/tokens", f"/api/systems/{self.scene.system.pk}/log",
+            "/api/systems", f"/api/systems/{self.scene.system.pk}", f"/api/systems/{self.scene.system.pk}/log",
+            "/api/tokens",
             f"/api/history/review/{self.scene.review.pk}", "/api/people", "/api/security-log", "/api/security-log.csv",
             "/api/account",
         ]  # fmt: skip
