@@ -28,6 +28,9 @@ class FakeServer:
         self.told = threading.Event()
         self.stop = False
         self.holding: list[str] = []
+        self.set_aside: list[dict[str, str]] = []
+        self.hellos = 0
+        self.send_again = False
         # Called before each request; raises httpx.ConnectError for a lost network.
         self.trouble: Callable[[httpx.Request], httpx.Response | None] = lambda request: None
 
@@ -51,11 +54,16 @@ class FakeServer:
             return failed
         parts = request.url.path.removeprefix("/api/bench/").split("/")
         if parts[0] == "hello":
-            self.holding = json.loads(request.content)["holding"]
+            told = json.loads(request.content)
+            self.holding, self.set_aside = told["holding"], told["set_aside"]
+            self.hellos += 1
             return httpx.Response(200, json={"system": "Test", "key": "test"})
         if parts[0] == "next":
             asked = json.loads(request.content)
             self.readings.append(asked["readings"])
+            if self.send_again:
+                self.send_again = False
+                return httpx.Response(200, json={"send_again": True})
             return self._next(asked["pass_id"])
         if parts[0] == "docket":
             self.progress.append(json.loads(request.content))

@@ -122,3 +122,90 @@ class AgentTest(unittest.TestCase):
         self.server.trouble = lambda request: httpx.Response(401, json={"detail": "This bench token is not known."})
         with self.assertRaisesRegex(BenchError, "not known"):
             self.agent().run()
+
+
+class Blocked(AgentTest):
+    """One pass that the server cannot take holds up no other, and is lost nowhere."""
+
+    def bad(self, answer: httpx.Response) -> None:
+        """The server answers so to everything about the first pass."""
+        first: list[str] = []
+
+        def trouble(request: httpx.Request) -> httpx.Response | None:
+            parts = request.url.path.split("/")
+            if "passes" not in parts:
+                return None
+            pass_id = parts[parts.index("passes") + 1]
+            first[:] = first or [pass_id]
+            return answer if pass_id == first[0] else None
+
+        self.server.trouble = trouble
+        for _ in range(2):
+            self.server.owe({})
+
+    def test_a_pass_that_is_refused_is_told_with_its_reason_and_the_others_arrive(self) -> None:
+        self.bad(httpx.Response(422, json={"detail": "Two series have the same name."}))
+        self.agent().run()
+        self.assertEqual(len(self.server.whole), 1)
+        (told,) = self.server.set_aside
+        self.assertEqual((told["reason"], self.server.hellos), ("Two series have the same name.", 2))
+
+    def test_a_pass_on_which_the_server_fails_again_and_again_is_set_aside(self) -> None:
+        self.bad(httpx.Response(500, json={"detail": "mistake"}))
+        self.agent().run()
+        self.assertEqual(len(self.server.whole), 1)
+        self.assertIn("failed on it 3 times", self.server.set_aside[0]["reason"])
+
+    def test_a_server_that_restarts_is_waited_for_instead(self) -> None:
+        left = [5]
+
+        def trouble(request: httpx.Request) -> httpx.Response | None:
+            if "passes" in request.url.path and left[0]:
+                left[0] -= 1
+                return httpx.Response(503)
+            return None
+
+        self.server.trouble = trouble
+        self.server.owe({})
+        self.agent().run()
+        self.assertEqual((len(self.server.whole), self.server.set_aside), (1, []))
+
+    def test_a_proxy_that_refuses_is_no_server_that_does(self) -> None:
+        for status in (403, 413):
+            left = [4]
+
+            def trouble(request: httpx.Request, left: list[int] = left, status: int = status) -> httpx.Response | None:
+                if "passes" in request.url.path and left[0]:
+                    left[0] -= 1
+                    return httpx.Response(status, text="<html>Request refused</html>")
+                return None
+
+            with self.subTest(status=status):
+                self.server.trouble = trouble
+                self.server.owe({})
+                before = len(self.server.whole)
+                self.agent().run()
+                self.assertEqual((len(self.server.whole), self.server.set_aside), (before + 1, []))
+
+    def test_what_was_set_aside_is_sent_again_when_somebody_asks(self) -> None:
+        self.bad(httpx.Response(422, json={"detail": "no"}))
+        self.agent().run()
+        self.server.trouble = lambda request: None
+        self.server.send_again = True
+        self.agent().run()
+        self.assertEqual((len(self.server.whole), self.server.set_aside), (2, []))
+        self.assertEqual(self.spool.kept_aside(), [])
+
+    def test_a_bench_whose_token_another_one_holds_waits_and_does_not_greet_anew(self) -> None:
+        left = [3]
+
+        def trouble(request: httpx.Request) -> httpx.Response | None:
+            if request.url.path.endswith("/next") and left[0]:
+                left[0] -= 1
+                return httpx.Response(409, json={"detail": "Another bench speaks with the same token."})
+            return None
+
+        self.server.trouble = trouble
+        self.server.owe({})
+        self.agent().run()
+        self.assertEqual((len(self.server.whole), self.server.hellos), (1, 1))

@@ -4,6 +4,7 @@ import json
 import tempfile
 import unittest
 import uuid
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -123,6 +124,27 @@ class SpoolTest(unittest.TestCase):
             self.spool.send(self.pass_id, self.server.client())
         self.assertEqual(self.spool.waiting(), [])
         self.assertTrue((self.folder / "refused" / str(self.pass_id) / "manifest.json").exists())
+
+    def test_what_was_kept_apart_is_told_with_its_reason_and_taken_up_again(self) -> None:
+        self.fill()
+        self.server.trouble = lambda request: httpx.Response(422, json={"detail": "no room"})
+        with self.assertRaises(Refused):
+            self.spool.send(self.pass_id, self.server.client())
+        (told,) = Spool(self.folder).kept_aside()
+        self.assertEqual((told["id"], told["reason"]), (str(self.pass_id), "no room"))
+        self.assertEqual(self.spool.take_up_again(), 1)
+        self.assertEqual((self.spool.kept_aside(), self.spool.waiting()), ([], [self.pass_id]))
+
+    def test_series_whose_names_are_the_same_to_the_database_get_names_of_their_own(self) -> None:
+        made = result(10)
+        columns = made.captures[1].columns
+        names = ("Fan", "fan", "FÀN ", "x" * 90, "x" * 95)
+        made = replace(made, captures=[Captured(name, "sensor", columns, "1/min") for name in names])
+        self.spool.open(self.pass_id, JOB)
+        self.spool.close(self.pass_id, JOB, made)
+        self.spool.send(self.pass_id, self.server.client())
+        stored = list(self.server.bytes[str(self.pass_id)])
+        self.assertEqual(stored, ["Fan", "fan (2)", "FÀN  (3)", "x" * 80, "x" * 76 + " (2)"])
 
     def test_a_pass_without_its_manifest_counts_as_unfinished(self) -> None:
         self.spool.open(self.pass_id, JOB)

@@ -3,6 +3,7 @@
 import threading
 import time
 import uuid
+from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
@@ -18,6 +19,9 @@ log = structlog.get_logger(__name__)
 _ASK_S = 1.0
 _AWAY_S = 3.0
 _REPORT_S = 0.4
+_SERVER_FAILS = 500
+_ANOTHER_BENCH = 409
+_MOST_FAILURES = 3
 
 
 class Agent:
@@ -37,6 +41,10 @@ class Agent:
         self._over = threading.Event()
         self._control: Control | None = None
         self._next_id = uuid.uuid4()
+        # Whether the server knows what this bench holds and has set aside.
+        self._greeted = False
+        # How often in a row the server has failed on a pass.
+        self._failures: Counter[uuid.UUID] = Counter()
 
     def end(self) -> None:
         """End soon; a running pass is broken off and owed again."""
@@ -53,22 +61,29 @@ class Agent:
             When the server does not know the token.
         """
         self._recover()
-        greeted = False
         while not self._over.is_set():
             try:
-                if not greeted:
-                    answer = self._client.hello(self._machine.inventory(), self._spool.waiting())
+                if not self._greeted:
+                    aside = self._spool.kept_aside()
+                    answer = self._client.hello(self._machine.inventory(), self._spool.waiting(), aside)
                     log.info("connected", system=answer["system"])
-                    greeted = True
+                    self._greeted = True
                 self._send_waiting()
+                if not self._greeted:
+                    continue
                 job_taken = self._take_and_run()
+                if self._client.wants_again:
+                    log.info("sending again what was set aside", passes=self._spool.take_up_again())
+                    self._greeted = False
+                    continue
             except Unreachable as error:
                 log.warning("server away", reason=str(error))
-                greeted = False
+                # To greet anew would take the token from the bench that holds it now.
+                self._greeted = error.status == _ANOTHER_BENCH
                 self._over.wait(_AWAY_S)
                 continue
             if not job_taken:
-                if self._until_idle:
+                if self._until_idle and self._greeted:
                     return
                 self._over.wait(_ASK_S)
         self._last_send()
@@ -79,14 +94,32 @@ class Agent:
             self._spool.close(pass_id, job, self._machine.recover(job, folder))
 
     def _send_waiting(self) -> None:
+        """Send what waits. What the server does not take is told to it at the next greeting, which comes at once.
+
+        A pass on which the server itself fails again and again is set aside, so that it does not hold up the others.
+        """
+        trouble = None
         for pass_id in self._spool.waiting():
             try:
                 self._spool.send(pass_id, self._client)
+                self._failures.pop(pass_id, None)
                 log.info("sent", id=str(pass_id))
             except Refused as error:
                 if error.status == 401:
                     raise BenchError(str(error)) from None
                 log.error("refused; the pass is kept under refused/", id=str(pass_id), reason=str(error))
+                self._greeted = False
+            except Unreachable as error:
+                if error.status != _SERVER_FAILS:
+                    raise
+                trouble = error
+                self._failures[pass_id] += 1
+                if self._failures[pass_id] >= _MOST_FAILURES:
+                    log.error("the server fails on it; the pass is kept under refused/", id=str(pass_id))
+                    self._spool.set_aside(pass_id, f"the server failed on it {_MOST_FAILURES} times: {error}")
+                    self._greeted, trouble = False, None
+        if trouble is not None:
+            raise trouble
 
     def _take_and_run(self) -> bool:
         # Kept until it is used, so that an answer lost on its way is asked for again.
@@ -94,6 +127,9 @@ class Agent:
         try:
             job = self._client.next_job(pass_id, self._machine.readings())
         except Refused as error:
+            if error.status == _ANOTHER_BENCH:
+                log.error("another bench", reason=str(error))
+                raise Unreachable(str(error), error.status) from None
             raise BenchError(str(error)) from None
         if job is None:
             return False

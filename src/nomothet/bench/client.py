@@ -16,6 +16,10 @@ class ServerClient:
     """Requests of one bench. Network failures and server errors become `Unreachable`, refusals `Refused`."""
 
     def __init__(self, address: str, token: str, transport: httpx.BaseTransport | None = None) -> None:
+        # Tells this bench from another one that holds the same token.
+        self._instance = str(uuid.uuid4())
+        # Whether somebody has asked for what was set aside, told with the last answer to `next_job`.
+        self.wants_again = False
         self._http = httpx.Client(
             base_url=address.rstrip("/") + "/api/bench",
             headers={"Authorization": f"Bench {token}"},
@@ -26,18 +30,31 @@ class ServerClient:
     def close(self) -> None:
         self._http.close()
 
-    def hello(self, inventory: Mapping[str, Any], holding: Sequence[uuid.UUID] = ()) -> dict[str, Any]:
-        """Connect. Passes that this bench took but does not hold any more go back to the docket."""
-        held = [str(pass_id) for pass_id in holding]
-        return self._send("POST", "/hello", json={"inventory": inventory, "holding": held})
+    def hello(
+        self,
+        inventory: Mapping[str, Any],
+        holding: Sequence[uuid.UUID] = (),
+        set_aside: Sequence[Mapping[str, str]] = (),
+    ) -> dict[str, Any]:
+        """Connect. Passes that this bench took but does not hold any more go back to the docket; those that the server
+        would not take are told with the reason."""
+        told = {
+            "inventory": inventory,
+            "holding": [str(pass_id) for pass_id in holding],
+            "set_aside": [dict(one) for one in set_aside],
+            "instance": self._instance,
+        }
+        return self._send("POST", "/hello", json=told)
 
     def next_job(self, pass_id: uuid.UUID, readings: Mapping[str, float] | None = None) -> Job | None:
         """The next owed pass; asking again with the same id gives the same one.
 
         `readings` say how the idle machine is; the server ticks pre-run checks with them.
         """
-        answer = self._send("POST", "/next", json={"pass_id": str(pass_id), "readings": dict(readings or {})})
-        return Job.from_server(answer) if answer else None
+        asked = {"pass_id": str(pass_id), "readings": dict(readings or {}), "instance": self._instance}
+        answer = self._send("POST", "/next", json=asked)
+        self.wants_again = bool(answer.get("send_again"))
+        return Job.from_server(answer) if "entry" in answer else None
 
     def report(self, entry: int, progress: Mapping[str, Any]) -> bool:
         """Tell how a pass goes; returns whether it should stop."""
@@ -65,11 +82,19 @@ class ServerClient:
         except httpx.HTTPError as error:
             raise Unreachable(f"the server does not answer: {error}") from None
         if response.status_code >= 500 or response.status_code == 429:
-            raise Unreachable(f"the server answers with status {response.status_code}")
+            raise Unreachable(f"the server answers with status {response.status_code}", response.status_code)
         if response.status_code >= 400:
             problem = _problem(response)
+            if not problem:
+                raise Unreachable(_between(response.status_code), response.status_code)
             raise Refused(response.status_code, str(problem.get("detail", response.text)), problem.get("received"))
         return dict(response.json()) if response.content else {}
+
+
+def _between(status: int) -> str:
+    """Words for a refusal that the server did not write: our server tells problems as JSON."""
+    hint = "; let it pass bodies of 2 MiB" if status == 413 else ""
+    return f"something between this machine and the server answers with status {status}, not the server itself{hint}"
 
 
 def _problem(response: httpx.Response) -> dict[str, Any]:

@@ -15,4 +15,8 @@ class Refused(BenchError):
 
 
 class Unreachable(BenchError):
-    """The server cannot be reached just now."""
+    """The server cannot be reached just now; `status` is what it answered with, 0 for nothing."""
+
+    def __init__(self, detail: str, status: int = 0) -> None:
+        super().__init__(detail)
+        self.status = status

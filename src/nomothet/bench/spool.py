@@ -12,6 +12,7 @@ import shutil
 import uuid
 from collections.abc import Iterator
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote
@@ -19,9 +20,12 @@ from urllib.parse import quote
 from nomothet.bench.client import CHUNK_BYTES, ServerClient
 from nomothet.bench.errors import Refused
 from nomothet.bench.job import Captured, Job, PassResult
+from nomothet.formats.names import told_apart
 from nomothet.formats.series import pack
 
 _TRIES = 3
+_LONGEST_NAME = 80
+_REASON = "reason.json"
 # Small series go along with the announcement; one request instead of one for each.
 _INLINE_BYTES, _INLINE_IN_ALL = 64 * 1024, 1 << 20
 
@@ -58,7 +62,9 @@ class Spool:
     def close(self, pass_id: uuid.UUID, job: Job, result: PassResult) -> None:
         """Write a pass that is over, so that it survives whatever comes."""
         folder = self._folder / str(pass_id)
-        series = [_store(folder, captured) for captured in result.captures]
+        names = told_apart((captured.name for captured in result.captures), _LONGEST_NAME)
+        captures = [replace(one, name=name) for one, name in zip(result.captures, names, strict=True)]
+        series = [_store(folder, captured) for captured in captures]
         manifest = {
             "entry": job.entry,
             "outcome": result.outcome,
@@ -95,11 +101,31 @@ class Spool:
             answer = client.announce(pass_id, {**manifest, "inline": _inline(folder, manifest)})
             if not answer["whole"]:
                 self._send_series(pass_id, folder, manifest, answer["received"], client)
-        except Refused:
-            self._refused.mkdir(exist_ok=True)
-            folder.rename(self._refused / folder.name)
+        except Refused as error:
+            self.set_aside(pass_id, str(error))
             raise
         shutil.rmtree(folder)
+
+    def set_aside(self, pass_id: uuid.UUID, reason: str) -> None:
+        """Put a pass that the server cannot take under `refused/`, with the reason; nothing of it is lost."""
+        folder = self._folder / str(pass_id)
+        told = {"id": str(pass_id), "reason": reason[:500], "at": datetime.now(UTC).isoformat()}
+        _write(folder / _REASON, json.dumps(told).encode())
+        self._refused.mkdir(exist_ok=True)
+        folder.rename(self._refused / folder.name)
+
+    def kept_aside(self) -> list[dict[str, str]]:
+        """What was put aside, with the reasons, oldest first."""
+        found = [json.loads(path.read_text()) for path in self._refused.glob(f"*/{_REASON}")]
+        return sorted(found, key=lambda one: str(one["at"]))
+
+    def take_up_again(self) -> int:
+        """Send what was put aside once more; returns how many passes that are."""
+        found = list(self._refused.glob("*/manifest.json"))
+        for path in found:
+            (path.parent / _REASON).unlink(missing_ok=True)
+            path.parent.rename(self._folder / path.parent.name)
+        return len(found)
 
     def _send_series(
         self,

@@ -72,6 +72,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/systems/<int:system>", systems.SystemView.as_view()),
     path("api/systems/<int:system>/archived", systems.SystemArchiveView.as_view()),
     path("api/systems/<int:system>/bench-token", systems.BenchTokenView.as_view()),
+    path("api/systems/<int:system>/send-again", systems.SendAgainView.as_view()),
     path("api/systems/<int:system>/inventory-parts", systems.InventoryPartsView.as_view()),
     path("api/systems/<int:system>/populate", systems.PopulateView.as_view()),
     path("api/systems/<int:system>/configurations", systems.ConfigurationsView.as_view()),

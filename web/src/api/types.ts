@@ -2906,6 +2906,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}/send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the bench of a system for what it has set aside. */
+        post: operations["systems_send_again_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/team": {
         parameters: {
             query?: never;
@@ -2964,9 +2981,15 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it. */
+        /**
+         * @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it;
+         *     it stands for who asks, so that there is no session that a foreign page could make use of.
+         */
         put: operations["welcome_update"];
-        /** @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it. */
+        /**
+         * @description A one-time link: whose it is, and its password. The secret is sent in the body, where no log keeps it;
+         *     it stands for who asks, so that there is no session that a foreign page could make use of.
+         */
         post: operations["welcome_create"];
         delete?: never;
         options?: never;
@@ -3131,7 +3154,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Try a reading rule on a pasted sample; nothing is stored. */
+        /** @description Try a reading rule on a pasted sample; nothing is stored. For those who write rules. */
         post: operations["workloads_try_rule_create"];
         delete?: never;
         options?: never;
@@ -3329,7 +3352,7 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "list" | "street" | "paid" | "used" | "lent";
-        /** @description A second factor to take into an app; `picture` is its address as SVG. */
+        /** @description A second factor to take into an app; `picture` is its address as an SVG picture. */
         BegunShape: {
             secret: string;
             uri: string;
@@ -4533,6 +4556,9 @@ export interface components {
                 [key: string]: unknown;
             };
             holding?: string[];
+            set_aside?: components["schemas"]["SetAsideOnBenchRequest"][];
+            /** @default  */
+            instance: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Hold: {
@@ -5217,6 +5243,8 @@ export interface components {
             readings?: {
                 [key: string]: number;
             };
+            /** @default  */
+            instance: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         NextShape: {
@@ -5459,6 +5487,13 @@ export interface components {
             version: number;
             prices: components["schemas"]["PriceShape"][];
             used_in: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        PassOnBench: {
+            id: string;
+            reason: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         PassShape: {
@@ -6561,6 +6596,12 @@ export interface components {
             role: string | null;
             may: string[];
         };
+        /** @description A pass that the server would not take, as its bench keeps it. */
+        SetAsideOnBenchRequest: {
+            id: string;
+            reason: string;
+            at: string;
+        };
         SettingRequest: {
             key: string;
             label: string;
@@ -6779,6 +6820,9 @@ export interface components {
             inventory: {
                 [key: string]: unknown;
             };
+            set_aside: components["schemas"]["PassOnBench"][];
+            /** Format: date-time */
+            rival_at: string | null;
             slot_map: {
                 [key: string]: unknown;
             };
@@ -14563,6 +14607,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SystemDocket"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_send_again_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

@@ -28,7 +28,7 @@ from nomothet.server.intake.uploads import (
 from nomothet.server.passes.models import Pass
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.authentication import BenchAuthentication, IsBench, bench_of
-from nomothet.server.systems.commands import hear
+from nomothet.server.systems.commands import hear, turn_rival_away
 from nomothet.server.systems.states import effective_settings
 from nomothet.server.workloads.approvals import approved_program
 from nomothet.server.workloads.command_rules import allowed_values
@@ -36,16 +36,28 @@ from nomothet.server.workloads.command_rules import allowed_values
 MOST_CHUNK = 8 * 1024 * 1024
 
 
+class SetAsideOnBenchSerializer(serializers.Serializer[Any]):
+    """A pass that the server would not take, as its bench keeps it."""
+
+    id = serializers.CharField(max_length=36)
+    reason = serializers.CharField(max_length=500, allow_blank=True)
+    at = serializers.CharField(max_length=40)
+
+
 class HelloSerializer(serializers.Serializer[Any]):
     inventory = serializers.DictField()
     # Ids of the passes that wait in the bench's spool.
     holding = serializers.ListField(child=serializers.UUIDField(), default=list)
+    set_aside = SetAsideOnBenchSerializer(many=True, default=list)
+    # Which process it is; told since two processes may have been given one token.
+    instance = serializers.CharField(max_length=36, allow_blank=True, default="")
 
 
 class NextSerializer(serializers.Serializer[Any]):
     pass_id = serializers.UUIDField()
     # What the bench reads off its machine before a pass; answers the pre-run checks that ask for it.
     readings = serializers.DictField(child=serializers.FloatField(), default=dict)
+    instance = serializers.CharField(max_length=36, allow_blank=True, default="")
 
 
 class AttemptSerializer(serializers.Serializer[Any]):
@@ -141,7 +153,8 @@ class HelloView(BenchView):
         form = HelloSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         bench = bench_of(request)
-        hear(bench, form.validated_data["inventory"])
+        told = form.validated_data
+        hear(bench, told["inventory"], set_aside=told["set_aside"], instance=told["instance"])
         give_back_lost(bench, form.validated_data["holding"])
         return Response({"system": bench.system.name, "key": bench.system.key})
 
@@ -154,7 +167,16 @@ class NextView(BenchView):
         form = NextSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         bench = bench_of(request)
-        hear(bench)
+        if turn_rival_away(bench, form.validated_data["instance"]):
+            raise conflict(
+                "Another bench speaks with the same token. Give each machine a token of its own; this one waits until "
+                "the other is silent."
+            )
+        hear(bench, instance=form.validated_data["instance"])
+        if bench.send_again:
+            bench.send_again = False
+            bench.save(update_fields=["send_again"])
+            return Response({"send_again": True})
         if form.validated_data["readings"]:
             note_readings(bench, form.validated_data["readings"])
         entry = take(bench, form.validated_data["pass_id"])

@@ -18,6 +18,7 @@ from nomothet.core.notes import note
 from nomothet.core.passes import Scale
 from nomothet.core.quantities import has_size
 from nomothet.formats.errors import BadSeries
+from nomothet.formats.names import as_compared
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION, Metric, MetricValue
 from nomothet.server.analysis.commands import recompute
@@ -44,25 +45,34 @@ def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) 
         .filter(pk=manifest["entry"], bench=bench)
         .first()
     )
-    if entry is None or entry.pass_id != pass_id:
+    if entry is None:
         raise unusable("This pass was not taken from the docket by this bench.")
     existing = Pass.objects.filter(pk=pass_id).first()
     if existing is not None:
         return existing
     try:
-        return _open(bench, entry, pass_id, manifest)
+        with transaction.atomic():
+            # One that was set aside meanwhile, and owed again, comes late: it settles what is owed, or is one more.
+            late = entry.pass_id != pass_id
+            number = docket.number_for(entry.test, entry.column, pass_id) if late else entry.number
+            if not late:
+                Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
+            return _open(bench, entry, pass_id, number, manifest)
     except IntegrityError:
         # The same announcement came twice at once; the other one has opened the upload.
-        return Pass.objects.get(pk=pass_id)
+        existing = Pass.objects.filter(pk=pass_id).first()
+        if existing is None:
+            raise unusable(_same_names(manifest)) from None
+        return existing
 
 
-def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, Any]) -> Pass:
+def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, number: int, manifest: dict[str, Any]) -> Pass:
     with transaction.atomic():
         owner = Pass.objects.create(
             id=pass_id,
             test=entry.test,
             column=entry.column,
-            number=entry.number,
+            number=number,
             origin=Origin.BENCH,
             outcome=manifest["outcome"],
             note=_note_of(manifest),
@@ -74,7 +84,6 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
             recorder=entry.recorder,
             in_rounds=makes_rounds(bench.system_id),
         )
-        Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
         program = owner.environment["workload"].get("program")
         if entry.test.workload.command and isinstance(program, str) and owner.outcome != "refused":
             remember_program(entry.test.workload, bench.system_id, program[:64])
@@ -85,6 +94,20 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, manifest: dict[str, An
         if owner.attempts and owner.outcome == "completed":
             store_figures(owner, search_values(owner.test, owner.attempts), "computed", SEARCHED)
     return owner
+
+
+def _same_names(manifest: dict[str, Any]) -> str:
+    """Which names of a pass the database cannot tell apart."""
+    for kind, names in (
+        ("series", [one["name"] for one in manifest["series"]]),
+        ("figures", [one["metric"] for one in manifest["figures"]]),
+    ):
+        known: dict[str, str] = {}
+        for name in names:
+            before = known.setdefault(as_compared(name), name)
+            if names.count(name) > 1 or before != name:
+                return f"Two {kind} are called {before!r} and {name!r}, which are the same here. Rename one of them."
+    return "Two series or figures of this pass have names that are the same here. Rename one of them."
 
 
 def _announced(owner: Pass, series: dict[str, Any], inline: dict[str, str]) -> Series:

@@ -19,7 +19,7 @@ from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.shelf.commands import parts_of_inventory
 from nomothet.server.shelf.queries import PartShape, part_shape
 from nomothet.server.systems import configurations as changing
-from nomothet.server.systems.commands import EDITABLE, add_system, archive_system, edit_system, issue_token
+from nomothet.server.systems.commands import EDITABLE, add_system, archive_system, ask_again, edit_system, issue_token
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.queries import (
     ConfigurationShape,
@@ -185,6 +185,15 @@ class BenchTokenView(APIView):
     def post(self, request: Request, system: int) -> Response:
         token = issue_token(signed_in(request), get_object_or_404(System, pk=system))
         return shaped(TokenShape(token), status=201)
+
+
+class SendAgainView(APIView):
+    """Ask the bench of a system for what it has set aside."""
+
+    @extend_schema(request=None, responses={204: None})
+    def post(self, request: Request, system: int) -> Response:
+        ask_again(signed_in(request), get_object_or_404(System, pk=system))
+        return Response(status=204)
 
 
 class InventoryPartsView(APIView):

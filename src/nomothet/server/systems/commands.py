@@ -2,8 +2,8 @@
 
 import hashlib
 import secrets
-from collections.abc import Mapping
-from datetime import datetime
+from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
 from itertools import chain, count
 from typing import Any
 
@@ -15,9 +15,12 @@ from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
-from nomothet.server.problems import unusable
+from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.models import Bench, Configuration, Fitting, System
 from nomothet.server.systems.states import SLOT, read_slot_map
+
+# A bench that was not heard for so long has let go of its token.
+_SILENT = timedelta(seconds=30)
 
 
 def token_hash(token: str) -> str:
@@ -109,17 +112,58 @@ def issue_demo_token(system: System) -> str:
     return _issue(system)
 
 
-def hear(bench: Bench, inventory: dict[str, Any] | None = None) -> None:
-    """Note that a bench has spoken; with an inventory when it has just connected."""
+def hear(
+    bench: Bench,
+    inventory: dict[str, Any] | None = None,
+    *,
+    set_aside: Sequence[Mapping[str, Any]] = (),
+    instance: str = "",
+) -> None:
+    """Note that a bench has spoken; with an inventory, and what it has set aside, when it has just connected.
+
+    Parameters
+    ----------
+    instance : str
+        Which process it is; the one that has connected last holds the token.
+    """
     fields = ["heard_at"]
     bench.heard_at = timezone.now()
+    if instance and (inventory is not None or bench.instance == instance):
+        bench.instance, bench.instance_at = instance, bench.heard_at
+        fields += ["instance", "instance_at"]
     if inventory is not None:
-        bench.inventory = inventory
-        fields.append("inventory")
+        bench.inventory, bench.set_aside = inventory, [dict(one) for one in set_aside]
+        fields += ["inventory", "set_aside"]
     with transaction.atomic():
         bench.save(update_fields=fields)
         if inventory is not None:
             announce("systems", system=bench.system_id)
+
+
+def turn_rival_away(bench: Bench, instance: str) -> bool:
+    """Whether another process holds the token of a bench; when that one has fallen silent, this one takes its place."""
+    if not instance or not bench.instance or bench.instance == instance:
+        return False
+    now = timezone.now()
+    if bench.instance_at is None or now - bench.instance_at > _SILENT:
+        bench.instance, bench.instance_at = instance, now
+        bench.save(update_fields=["instance", "instance_at"])
+        return False
+    with transaction.atomic():
+        bench.rival_at = now
+        bench.save(update_fields=["rival_at"])
+        announce("systems", system=bench.system_id)
+    return True
+
+
+def ask_again(user: User, system: System) -> None:
+    """Ask a bench to send once more what it has set aside."""
+    require(user, Act.RECORD)
+    with transaction.atomic():
+        if not Bench.objects.filter(system=system).exclude(set_aside=[]).update(send_again=True):
+            raise conflict("Its bench has set nothing aside.")
+        remember(user, "system", system.pk, "asked for what was set aside")
+        announce("systems", system=system.pk)
 
 
 def remember_observed(configuration: Configuration, observed: Mapping[str, Any], at: datetime) -> None:

@@ -43,6 +43,13 @@ class Bench(models.Model):
     issued_at = models.DateTimeField()
     heard_at = models.DateTimeField(null=True)
     inventory = models.JSONField(default=dict)
+    # Passes that the server would not take, as it told them: [{"id", "reason", "at"}]; and whether to send them again.
+    set_aside = models.JSONField(default=list)
+    send_again = models.BooleanField(default=False)
+    # The process that holds the token now and when it spoke; when another one was last turned away.
+    instance = models.CharField(max_length=36, blank=True)
+    instance_at = models.DateTimeField(null=True)
+    rival_at = models.DateTimeField(null=True)
     # What it last read off its idle machine: {"processor use": 2.0, …}.
     readings = models.JSONField(default=dict)
 

@@ -130,6 +130,15 @@ class SystemShape:
 
 
 @dataclass(frozen=True)
+class PassOnBench:
+    """A pass that the server would not take, kept by its bench."""
+
+    id: str
+    reason: str
+    at: datetime
+
+
+@dataclass(frozen=True)
 class SystemDetail:
     """A system with everything that is set up on it; `version` is what If-Match wants."""
 
@@ -142,6 +151,9 @@ class SystemDetail:
     token_issued_at: datetime | None
     heard_at: datetime | None
     inventory: dict[str, Any]
+    # What its bench has set aside, and when a second bench with the same token was last turned away.
+    set_aside: list[PassOnBench]
+    rival_at: datetime | None
     slot_map: dict[str, Any]
     slots: list[SlotShape]
     connectors: list[str]
@@ -202,6 +214,8 @@ def system_detail(system: System) -> SystemDetail:
         has_bench=bench is not None,
         token_issued_at=bench.issued_at if bench else None,
         heard_at=bench.heard_at if bench else None,
+        set_aside=[PassOnBench(**one) for one in bench.set_aside] if bench else [],
+        rival_at=bench.rival_at if bench else None,
         inventory=bench.inventory if bench else {},
         slot_map=system.slot_map,
         slots=[SlotShape(slot.name, slot.channel, slot.fill) for slot in slots],

@@ -6,6 +6,7 @@ import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { useNotices } from "../../design/Notices";
 import { useAct } from "../../design/useAct";
+import { When } from "../../design/When";
 import { count } from "../../marks/words";
 import { useMay } from "../../api/session";
 
@@ -34,8 +35,36 @@ export function BenchFacts({ system }: { system: SystemDetail }) {
     }
   };
   const told = Object.entries(system.inventory);
+  const sendAgain = () =>
+    void run(() => act("POST", `/api/systems/${system.id}/send-again`), {
+      said: "The bench sends them again as soon as it asks for work.",
+      made: "systems",
+    });
   return (
     <aside className="text-note" aria-label="Bench">
+      {system.rival_at && (
+        <p role="alert" className="mb-3 border-l-2 border-mark pl-2">
+          A second bench spoke with the same token <When at={system.rival_at} /> and was turned away. Give
+          each machine a token of its own.
+        </p>
+      )}
+      {system.set_aside.length > 0 && (
+        <section aria-label="Set aside on the bench" className="mb-4 border-l-2 border-mark pl-2">
+          <h2 className="font-semibold">Set aside on the bench</h2>
+          <p className="text-quiet">Passes that the server did not take. Nothing of them is lost.</p>
+          <ul className="my-1">
+            {system.set_aside.map((one) => (
+              <li key={one.id} className="wrap-anywhere">
+                {one.reason}{" "}
+                <span className="text-quiet">
+                  <When at={one.at} />
+                </span>
+              </li>
+            ))}
+          </ul>
+          {may("record") && <Button onClick={sendAgain}>Send them again</Button>}
+        </section>
+      )}
       <h2 className="mb-1 font-semibold">What its bench told</h2>
       {told.length === 0 && <p className="text-quiet">Nothing: no bench was heard, so it is run by hand.</p>}
       <dl className="mb-3 grid gap-y-1">
