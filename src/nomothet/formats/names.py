@@ -23,6 +23,7 @@ def told_apart(names: Iterable[str], longest: int) -> list[str]:
     made: list[str] = []
     taken: set[str] = set()
     for name in names:
+        name = name.rstrip()
         given, number = name[:longest], 1
         while as_compared(given) in taken:
             number += 1
