@@ -52,6 +52,7 @@ function sentenceOf(more: Partial<Sentence> = {}): Sentence {
     offers: [],
     instead: "",
     passes: null,
+    owed: [],
     reply: null,
     ...more,
   };

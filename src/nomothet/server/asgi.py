@@ -5,7 +5,8 @@ import os
 from django.core.asgi import get_asgi_application
 
 from nomothet.server import logs
+from nomothet.server.gate import Gate
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nomothet.server.settings")
 logs.configure()
-application = get_asgi_application()
+application = Gate(get_asgi_application())

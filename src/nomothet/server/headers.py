@@ -30,5 +30,8 @@ class ContentSecurityPolicy:
     async def __call__(self, request: HttpRequest) -> HttpResponseBase:
         response = await self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", content_security_policy())
+        if request.path.startswith("/api/") and not request.path.startswith("/api/records/"):
+            # What somebody signed in has read stays in no cache; what may, says so itself.
+            response.headers.setdefault("Cache-Control", "no-store")
         response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
         return response

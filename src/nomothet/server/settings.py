@@ -137,7 +137,7 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 # Where files wait that people bring in, until they are stored.
 IMPORTS = VAR / "imports"
 
-DATA_UPLOAD_MAX_MEMORY_SIZE = 64 * 1024 * 1024
+DATA_UPLOAD_MAX_MEMORY_SIZE = 16 * 1024 * 1024
 # Larger files wait on disk while they are read.
 FILE_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 

@@ -24,7 +24,9 @@ from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.states import state_of
 from nomothet.server.workloads.models import Kind
 
-MOST_BYTES = 1 << 30
+MOST_BYTES = 128 << 20
+# Over an hour at a thousand frames a second.
+MOST_FRAMES = 5_000_000
 
 
 def import_frames(
@@ -49,7 +51,7 @@ def import_frames(
         raise unusable("The test and the configuration belong to different reviews.")
     file.seek(0, 2)
     if file.tell() > MOST_BYTES:
-        raise unusable("The file is over 1 GB. Cut it into runs and drop one at a time.")
+        raise unusable(f"The file is over {MOST_BYTES >> 20} MiB. Cut it into runs and drop one at a time.")
     file.seek(0)
     existing = Pass.objects.filter(pk=pass_id).first()
     if existing is not None:
@@ -62,6 +64,8 @@ def import_frames(
     with ThreadPoolExecutor(2) as beside:
         kept = beside.submit(zstandard.compress, original, 1)
         table = read_frame_table(io.BytesIO(original), column=column_name, unit=unit)
+        if len(table.frame_times_ms) > MOST_FRAMES:
+            raise unusable(f"The file has over {MOST_FRAMES:,} frames. Cut it into runs and drop one at a time.")
         read = Captures(table.frame_times_ms, 0.0, [])
         declared = declared_of(test, Pass(environment={}), state_of(column.configuration))
         length_s = float(np.sum(table.frame_times_ms)) / 1000

@@ -11,6 +11,7 @@ from nomothet.server.matrix.matrix import seen
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
+from nomothet.server.people.security import note_security
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.records.content import record_content
 from nomothet.server.records.earlier import readable
@@ -54,6 +55,7 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
         )
         shown = Record.passes.through
         shown.objects.bulk_create(shown(record_id=record.pk, pass_id=pk) for pk in passes)
+        note_security("published", by=user, record=slug)
         announce("record", review=locked.pk, slug=slug)
     return record
 
@@ -69,6 +71,7 @@ def withdraw(user: User, record: Record, why: str) -> Record:
         record.withdrawn_at, record.withdrawn_by, record.withdrawn_why = timezone.now(), user, why.strip()
         record.save(update_fields=["withdrawn_at", "withdrawn_by", "withdrawn_why"])
         remember(user, "review", record.review_id, "record withdrawn", {"edition": [record.edition, why.strip()]})
+        note_security("withdrawn", by=user, record=record.slug)
         announce("record", review=record.review_id, slug=record.slug)
     return record
 

@@ -15,6 +15,7 @@ from nomothet.server.feed.commands import announce
 from nomothet.server.history.commands import changed, remember
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
+from nomothet.server.people.security import note_security
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.systems.models import Bench, Configuration, Fitting, System
 from nomothet.server.systems.states import SLOT, read_slot_map
@@ -94,7 +95,10 @@ def archive_system(user: User, system: System, archived: bool) -> None:
 def issue_token(user: User, system: System) -> str:
     """A new token for the bench of a system; the one before stops working."""
     require(user, Act.MANAGE_BENCHES)
-    return _issue(system)
+    with transaction.atomic():
+        remember(user, "system", system.pk, "bench token issued")
+        note_security("bench token issued", by=user, system=system.key)
+        return _issue(system)
 
 
 def _issue(system: System) -> str:

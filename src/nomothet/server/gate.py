@@ -1,0 +1,157 @@
+"""One gate before everything else: how large a body may be and how long it may take, before any of it is kept.
+
+It stands before Django, which would write a large body to disk before anybody is asked who sends it. What is larger
+than a page needs comes only from somebody with a session, a token or a bench's token; what is larger than its address
+takes is refused without being read; and who sends too slowly is let go.
+"""
+
+import asyncio
+import json
+import re
+import time
+from collections.abc import Awaitable, Callable, MutableMapping
+from http.cookies import CookieError, SimpleCookie
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from django.conf import settings
+from django.db import connection
+
+Message = MutableMapping[str, Any]
+Receive = Callable[[], Awaitable[Message]]
+Send = Callable[[Message], Awaitable[None]]
+App = Callable[..., Awaitable[None]]
+
+_MIB = 1 << 20
+# What anybody may send: signing in, a message to the team.
+FROM_ANYBODY = 256 * 1024
+# What a person's edits need; pasted tables are the largest of them.
+_ORDINARY = 16 * _MIB
+# What files need, by address.
+_LIMITS: tuple[tuple[re.Pattern[str], int], ...] = (
+    (re.compile(r"/api/foreign"), 257 * _MIB),
+    (re.compile(r"/api/reviews/\d+/imports/[0-9a-f-]+"), 1025 * _MIB),
+    (re.compile(r"/api/reviews/\d+/tests/\d+/columns/\d+/frames/[0-9a-f-]+"), 129 * _MIB),
+    (re.compile(r"/api/passes/[0-9a-f-]+/pictures"), 21 * _MIB),
+    (re.compile(r"/api/bench/passes/[0-9a-f-]+/series/.+"), 2 * _MIB),
+)
+# How long nothing may come, and how slowly a body may come on the whole.
+SILENT_S = 20.0
+_GRACE_S = 60.0
+_LEAST_BYTES_S = 50_000
+
+
+class Refused(Exception):
+    """A body that is not taken; says why."""
+
+    def __init__(self, status: int, title: str, detail: str) -> None:
+        super().__init__(detail)
+        self.status, self.title, self.detail = status, title, detail
+
+
+class Gate:
+    """Wraps an ASGI application (ASGI 3.0)."""
+
+    def __init__(self, app: App) -> None:
+        self._app = app
+
+    async def __call__(self, scope: MutableMapping[str, Any], receive: Receive, send: Send) -> None:
+        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
+            await self._app(scope, receive, send)
+            return
+        headers = {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in scope["headers"]}
+        begun = False
+
+        async def noted(message: Message) -> None:
+            nonlocal begun
+            begun = begun or message["type"] == "http.response.start"
+            await send(message)
+
+        try:
+            limit = await _limit(scope["path"], headers)
+            await self._app(scope, _watched(receive, limit), noted)
+        except Refused as refused:
+            if not begun:
+                await _answer(send, refused)
+
+
+async def _limit(path: str, headers: MutableMapping[str, str]) -> int:
+    """How many bytes a request may have.
+
+    Raises
+    ------
+    Refused
+        When it says that it has more.
+    """
+    most = next((bytes_ for pattern, bytes_ in _LIMITS if pattern.fullmatch(path)), _ORDINARY)
+    told = headers.get("content-length", "")
+    said = int(told) if told.isdigit() else None
+    if said is not None and said > most:
+        raise Refused(413, "Too large", f"At most {_shown(most)} are taken here. Nothing was stored.")
+    if said is not None and said <= FROM_ANYBODY:
+        return FROM_ANYBODY
+    if await sync_to_async(_is_known)(headers):
+        return most
+    if said is not None:
+        raise Refused(401, "Not signed in", "Sign in to send so much; a script sends a token. Nothing was stored.")
+    return FROM_ANYBODY
+
+
+def _watched(receive: Receive, limit: int) -> Receive:
+    """The body as it comes, broken off when it is too long or too slow."""
+    started, read, over = time.monotonic(), 0, False
+
+    async def watched() -> Message:
+        nonlocal read, over
+        if over:
+            # The body is in: from here on only the end of the connection is waited for, as long as it takes.
+            return await receive()
+        try:
+            message = await asyncio.wait_for(receive(), SILENT_S)
+        except TimeoutError:
+            raise Refused(408, "Too slow", "Nothing came for a while. Nothing was stored; send it again.") from None
+        if message["type"] != "http.request":
+            return message
+        read += len(message.get("body", b""))
+        over = not message.get("more_body", False)
+        if read > limit:
+            raise Refused(413, "Too large", f"At most {_shown(limit)} are taken here. Nothing was stored.")
+        if not over and time.monotonic() - started > _GRACE_S + read / _LEAST_BYTES_S:
+            raise Refused(408, "Too slow", "It comes too slowly. Nothing was stored; send it again.")
+        return message
+
+    return watched
+
+
+def _is_known(headers: MutableMapping[str, str]) -> bool:
+    """Whether a request carries a session or a token that is one; what they allow is asked later."""
+    from nomothet.server.people.authentication import digest_of
+    from nomothet.server.people.models import Token
+    from nomothet.server.people.sessions import is_alive
+    from nomothet.server.systems.commands import token_hash
+    from nomothet.server.systems.models import Bench
+
+    try:
+        scheme, _, secret = headers.get("authorization", "").partition(" ")
+        if scheme.lower() == "bearer":
+            return Token.objects.filter(digest=digest_of(secret.strip()), revoked_at=None).exists()
+        if scheme.lower() == "bench":
+            return Bench.objects.filter(token_hash=token_hash(secret.strip())).exists()
+        try:
+            held = SimpleCookie(headers.get("cookie", "")).get(settings.SESSION_COOKIE_NAME)
+        except CookieError:
+            return False
+        return held is not None and is_alive(held.value)
+    finally:
+        connection.close()
+
+
+def _shown(size: int) -> str:
+    return f"{size // _MIB} MiB" if size >= _MIB else f"{size // 1024} KiB"
+
+
+async def _answer(send: Send, refused: Refused) -> None:
+    body = {"type": "about:blank", "title": refused.title, "status": refused.status, "detail": refused.detail}
+    headers = [(b"content-type", b"application/problem+json"), (b"connection", b"close")]
+    await send({"type": "http.response.start", "status": refused.status, "headers": headers})
+    await send({"type": "http.response.body", "body": json.dumps(body).encode()})

@@ -1,0 +1,160 @@
+"""The gate before everything: size and pace of a body, before anything of it is kept or anybody is asked."""
+
+import asyncio
+import json
+from collections.abc import Awaitable, Callable
+from typing import Any
+from unittest import mock
+
+from asgiref.sync import async_to_sync
+from django.conf import settings
+from django.test import TransactionTestCase
+
+from nomothet.server import gate
+from nomothet.server.gate import FROM_ANYBODY, Gate
+from nomothet.server.people.authentication import digest_of
+from nomothet.server.people.models import Token
+from tests.server.base import Browser, Scene
+
+IMPORT = "/api/reviews/1/imports/0b9d2f10-6c1f-4a0a-9f4e-1a2b3c4d5e6f"
+PIECE = 64 * 1024
+
+
+class GateTest(TransactionTestCase):
+    def setUp(self) -> None:
+        self.scene = Scene()
+        self.read = 0
+        self.reached = False
+
+    async def app(self, scope: Any, receive: Any, send: Any) -> None:
+        """Reads a whole body, as Django does."""
+        self.reached = True
+        while True:
+            message = await receive()
+            self.read += len(message.get("body", b""))
+            if not message.get("more_body"):
+                break
+        await send({"type": "http.response.start", "status": 200, "headers": []})
+        await send({"type": "http.response.body", "body": b"{}"})
+
+    def ask(
+        self,
+        path: str,
+        size: int,
+        headers: dict[str, str] | None = None,
+        *,
+        told: int | None = -1,
+        pause: Callable[[], Awaitable[None]] | None = None,
+    ) -> tuple[int, dict[str, Any]]:
+        """Send a body of a size piece by piece; `told` is what the header says of it, None for no header."""
+        given = dict(headers or {})
+        if told is not None:
+            given["content-length"] = str(size if told < 0 else told)
+        scope = {
+            "type": "http", "method": "POST", "path": path,
+            "headers": [(name.encode(), value.encode()) for name, value in given.items()],
+        }  # fmt: skip
+        left = [size]
+        answers: list[Any] = []
+
+        async def receive() -> dict[str, Any]:
+            if pause is not None:
+                await pause()
+            body = b"x" * min(PIECE, left[0])
+            left[0] -= len(body)
+            return {"type": "http.request", "body": body, "more_body": left[0] > 0}
+
+        async def send(message: Any) -> None:
+            answers.append(message)
+
+        async_to_sync(Gate(self.app))(scope, receive, send)
+        body = answers[1]["body"] if len(answers) > 1 else b"{}"
+        return answers[0]["status"], json.loads(body)
+
+    def session(self) -> dict[str, str]:
+        browser = Browser("tester")
+        return {
+            "cookie": f"{settings.SESSION_COOKIE_NAME}={browser.client.cookies[settings.SESSION_COOKIE_NAME].value}"
+        }
+
+    def test_what_a_stranger_sends_is_read_as_far_as_a_form_is_long(self) -> None:
+        self.assertEqual(self.ask("/api/session", 2000)[0], 200)
+        for path in ("/api/session", IMPORT, "/api/bench/passes/x", "/records/a-1/questions"):
+            self.read, self.reached = 0, False
+            with self.subTest(path):
+                status, problem = self.ask(path, 40 * PIECE)
+                self.assertEqual((status, self.read, self.reached), (401, 0, False))
+                self.assertIn("Sign in", problem["detail"])
+
+    def test_a_stranger_who_does_not_say_how_much_comes_is_stopped_on_the_way(self) -> None:
+        status, problem = self.ask(IMPORT, 40 * PIECE, told=None)
+        self.assertEqual((status, problem["title"]), (413, "Too large"))
+        self.assertLessEqual(self.read, FROM_ANYBODY)
+
+    def test_who_says_less_than_comes_is_stopped_too(self) -> None:
+        self.assertEqual(self.ask(IMPORT, 40 * PIECE, self.session(), told=10)[0], 413)
+        self.assertLessEqual(self.read, FROM_ANYBODY)
+
+    def test_a_session_a_token_and_a_benchs_token_let_files_in(self) -> None:
+        Token.objects.create(user=self.scene.people["tester"], name="x", scope="recording", digest=digest_of("t0ken"))
+        for headers in (
+            self.session(),
+            {"authorization": "Bearer t0ken"},
+            {"authorization": f"Bench {self.scene.token}"},
+        ):
+            self.read = 0
+            with self.subTest(list(headers)):
+                self.assertEqual(self.ask(IMPORT, 40 * PIECE, headers)[0], 200)
+                self.assertEqual(self.read, 40 * PIECE)
+
+    def test_a_session_or_token_that_is_none_lets_nothing_in(self) -> None:
+        for headers in (
+            {"cookie": f"{settings.SESSION_COOKIE_NAME}=invented"},
+            {"cookie": "=;,odd\x00"},
+            {"authorization": "Bearer invented"},
+            {"authorization": "Bench invented"},
+            {"authorization": "Basic dDp0"},
+        ):
+            with self.subTest(headers):
+                self.assertEqual(self.ask(IMPORT, 40 * PIECE, headers)[0], 401)
+        self.assertFalse(self.reached)
+
+    def test_each_address_takes_what_it_needs_and_no_more(self) -> None:
+        for path, size in (
+            ("/api/passes/0b9d2f10/pictures", 30 << 20),
+            ("/api/reviews/1", 20 << 20),
+            (IMPORT, 2 << 30),
+        ):
+            with self.subTest(path):
+                status, problem = self.ask(path, 10, self.session(), told=size)
+                self.assertEqual((status, self.reached), (413, False))
+                self.assertRegex(problem["detail"], r"At most \d+ MiB")
+
+    def test_who_sends_nothing_for_long_is_let_go(self) -> None:
+        async def forever() -> None:
+            await asyncio.Event().wait()
+
+        with mock.patch.object(gate, "SILENT_S", 0.01):
+            status, problem = self.ask("/api/session", 2000, pause=forever)
+        self.assertEqual((status, problem["title"]), (408, "Too slow"))
+
+    def test_who_sends_too_slowly_is_let_go(self) -> None:
+        now = [0.0]
+
+        async def slowly() -> None:
+            now[0] += 10.0
+
+        with mock.patch.object(gate.time, "monotonic", side_effect=lambda: now[0]):
+            status, problem = self.ask(IMPORT, 100 * PIECE, self.session(), pause=slowly)
+        self.assertEqual((status, problem["title"]), (408, "Too slow"))
+        self.assertLess(self.read, 100 * PIECE)
+
+    def test_reading_is_not_its_business(self) -> None:
+        seen: list[str] = []
+
+        async def app(scope: Any, receive: Any, send: Any) -> None:
+            seen.append(scope["type"])
+
+        for scope in ({"type": "http", "method": "GET"}, {"type": "lifespan"}):
+            async_to_sync(Gate(app))(scope, mock.AsyncMock(), mock.AsyncMock())
+        self.assertEqual(seen, ["http", "lifespan"])
