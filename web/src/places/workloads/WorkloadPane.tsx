@@ -61,7 +61,7 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
         </div>
         <Steps workload={workload} />
       </div>
-      <RuleTester workload={workload} />
+      {may && <RuleTester workload={workload} />}
       {open === "edit" && <EditWorkload workload={workload} onClose={() => setOpen(null)} />}
       {open === "edition" && (
         <NewEdition workload={workload} onClose={() => setOpen(null)} onMade={onChoose} />
