@@ -2,6 +2,7 @@
 
 import json
 import re
+import uuid
 from html.parser import HTMLParser
 from xml.etree import ElementTree
 
@@ -173,6 +174,14 @@ class Frozen(RecordTest):
 
 
 class Editions(RecordTest):
+    def test_a_request_that_is_sent_twice_publishes_once(self) -> None:
+        self.write("20 W is quiet.", "20 W is quiet.")
+        body = {"change_note": "", "request": str(uuid.uuid4())}
+        slugs = {self.editor.send("post", f"{self.review_path}/records", body).json()["slug"] for _ in range(2)}
+        self.assertEqual((len(slugs), Record.objects.count()), (1, 1))
+        history = Browser("reader").json(f"/api/history/review/{self.scene.review.pk}")
+        self.assertEqual(sum(one["act"] == "published" for one in history), 1)
+
     def test_a_correction_lists_what_changed_figure_by_figure(self) -> None:
         self.write("20 W is quiet.", "20 W is quiet.")
         first = self.publish()

@@ -10,7 +10,7 @@ from django.utils import timezone
 from nomothet.formats.series import pack
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Pass
-from nomothet.server.systems.models import Bench
+from nomothet.server.systems.models import Bench, System
 from tests.server.base import BenchClient, Browser, SceneTest, manifest
 
 
@@ -59,6 +59,12 @@ class Aside(SceneTest):
         self.assertEqual((Entry.objects.get().state, Pass.objects.get().number), (State.DONE, 1))
         late = self.bench.send("put", f"/passes/{uuid.uuid4()}", self.body)
         self.assertEqual((late.status_code, Pass.objects.count()), (200, 2))
+
+    def test_the_bench_of_an_archived_system_is_not_listened_to(self) -> None:
+        System.objects.update(archived_at=timezone.now())
+        self.assertIn("archived", self.problem(self.bench.send("post", "/hello", {"inventory": {}}), 401)["detail"])
+        System.objects.update(archived_at=None)
+        self.hello(self.bench)
 
     def test_of_two_benches_with_one_token_the_later_one_works_until_it_is_silent(self) -> None:
         self.scene.owe(count=2)

@@ -136,7 +136,7 @@ def _is_known(headers: MutableMapping[str, str]) -> bool:
         if scheme.lower() == "bearer":
             return Token.objects.filter(digest=digest_of(secret.strip()), revoked_at=None).exists()
         if scheme.lower() == "bench":
-            return Bench.objects.filter(token_hash=token_hash(secret.strip())).exists()
+            return Bench.objects.filter(token_hash=token_hash(secret.strip()), system__archived_at=None).exists()
         try:
             held = SimpleCookie(headers.get("cookie", "")).get(settings.SESSION_COOKIE_NAME)
         except CookieError:

@@ -133,9 +133,13 @@ export async function act<T = unknown>(method: string, path: string, content?: u
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
-export async function publish(review: number, change_note: string) {
+/** Publish the next edition. The id is made by who asks, so that a repeated send publishes once. */
+export async function publish(review: number, change_note: string, request: string) {
   return body(
-    await api.POST("/api/reviews/{review}/records", { params: { path: { review } }, body: { change_note } }),
+    await api.POST("/api/reviews/{review}/records", {
+      params: { path: { review } },
+      body: { change_note, request },
+    }),
   );
 }
 

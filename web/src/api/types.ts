@@ -6037,6 +6037,8 @@ export interface components {
         PublishRequest: {
             /** @default  */
             change_note: string;
+            /** Format: uuid */
+            request?: string;
         };
         RangeRequest: {
             /** Format: double */

@@ -1,5 +1,7 @@
 """Publishing."""
 
+import uuid
+
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
@@ -23,11 +25,20 @@ from nomothet.words.lists import and_list
 _LONGEST = 60
 
 
-def publish(user: User, review: Review, change_note: str = "") -> Record:
-    """Freeze the present state of a review as a public record; the first is edition 1, each later one a correction."""
+def publish(user: User, review: Review, change_note: str = "", request: uuid.UUID | None = None) -> Record:
+    """Freeze the present state of a review as a public record; the first is edition 1, each later one a correction.
+
+    Parameters
+    ----------
+    request : UUID, optional
+        Of the request: sent twice, it publishes once.
+    """
     require(user, Act.PUBLISH)
     with transaction.atomic():
         locked = Review.objects.select_for_update().get(pk=review.pk)
+        published = locked.records.filter(request=request).first() if request else None
+        if published is not None:
+            return published
         passes = list(Pass.objects.whole().filter(test__review=locked).values_list("pk", flat=True))
         if not passes:
             raise unusable("There is no pass to publish yet. Run or import at least one.")
@@ -50,11 +61,13 @@ def publish(user: User, review: Review, change_note: str = "") -> Record:
             slug=slug,
             published_by=user,
             publisher=user.display_name,
+            request=request,
             change_note=change_note.strip(),
             content=record_content(locked, whole, verdict, found, user, timezone.now(), before),
         )
         shown = Record.passes.through
         shown.objects.bulk_create(shown(record_id=record.pk, pass_id=pk) for pk in passes)
+        remember(user, "review", locked.pk, "published", {"edition": [edition - 1 or None, edition]})
         note_security("published", by=user, record=slug)
         announce("record", review=locked.pk, slug=slug)
     return record

@@ -15,6 +15,8 @@ class Record(models.Model):
     slug = models.CharField(max_length=80, unique=True)
     published_at = models.DateTimeField(auto_now_add=True)
     published_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    # The request that published it: the same one again gives the same record.
+    request = models.UUIDField(null=True, unique=True)
     # The name of who published it, as it was then.
     publisher = models.CharField(max_length=150)
     change_note = models.CharField(max_length=300, blank=True)

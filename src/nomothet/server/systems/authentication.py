@@ -20,6 +20,10 @@ class BenchAuthentication(BaseAuthentication):
         bench = Bench.objects.select_related("system").filter(token_hash=token_hash(token.strip())).first()
         if bench is None:
             raise AuthenticationFailed("This bench token is not known. An admin can issue a new one under Systems.")
+        if bench.system.archived_at is not None:
+            raise AuthenticationFailed(
+                f"{bench.system.name} is archived, and its bench is not heard. Bring the system back under Systems."
+            )
         return None, bench
 
     def authenticate_header(self, request: Request) -> str:

@@ -128,6 +128,7 @@ function Publish({ verdict, edition, onClose }: Props) {
   const [problem, setProblem] = useState("");
   const [busy, setBusy] = useState(false);
   const [slug, setSlug] = useState("");
+  const [request] = useState(() => crypto.randomUUID());
   const open = verdict.points.filter((one) => !one.answer).length;
   const signed = verdict.signatures.filter((one) => one.stands);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
@@ -136,7 +137,7 @@ function Publish({ verdict, edition, onClose }: Props) {
     setBusy(true);
     setProblem("");
     try {
-      const record = await publish(review.id, note);
+      const record = await publish(review.id, note, request);
       setSlug(record.slug);
       void client.invalidateQueries({ queryKey: keys.review(review.id) });
       void client.invalidateQueries({ queryKey: keys.reviews });
