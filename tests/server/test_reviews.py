@@ -189,7 +189,7 @@ class Records(SceneTest):
         self.assertEqual(self.stranger(f"/api/records/{slug}/captures/{early}.csv").status_code, 200)
         self.problem(self.stranger(f"/api/records/{slug}/traces/{late}"), 404)
         self.problem(self.stranger(f"/api/records/{slug}/captures/{later}.csv"), 404)
-        self.problem(self.stranger(f"/api/captures/{early}.csv"), 403)
+        self.problem(self.stranger(f"/api/captures/{early}.csv"), 401)
 
     def test_a_correction_is_a_new_edition_that_says_what_changed(self) -> None:
         first = self.publish().json()["slug"]

@@ -2,11 +2,13 @@
 
 import io
 import json
+import logging
 import re
 import zipfile
 from contextlib import redirect_stderr, redirect_stdout
 from typing import Any
 
+import structlog
 from django.conf import settings
 from django.test import override_settings
 
@@ -26,7 +28,13 @@ class Planted(RecordTest):
         self.log = io.StringIO()
         self.enterContext(redirect_stdout(self.log))
         self.enterContext(redirect_stderr(self.log))
+        root = logging.getLogger()
+        before = root.handlers[:], root.level
         logs.configure("DEBUG")
+        # Loggers that other tests use are not to keep writing here.
+        structlog.configure(cache_logger_on_first_use=False)
+        self.addCleanup(structlog.reset_defaults)
+        self.addCleanup(lambda: (setattr(root, "handlers", before[0]), root.setLevel(before[1])))
         super().setUp()
         self.secrets = {
             PLUM,

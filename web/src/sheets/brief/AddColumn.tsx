@@ -49,7 +49,8 @@ export function AddColumn({ onClose }: { onClose: () => void }) {
     const made = await run(() => addConfiguration(system.id, { name, base: base?.id ?? null }), {
       made: "systems",
     });
-    if (made && (await put(made.id, made.title))) setMaking(null);
+    // Meanwhile another one may have been begun, which stays.
+    if (made && (await put(made.id, made.title))) setMaking((now) => (now === making ? null : now));
   };
   const form = (
     <form onSubmit={(event) => void make(event)} className="flex items-center gap-2 py-1 text-note">
