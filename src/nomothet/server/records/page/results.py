@@ -43,7 +43,6 @@ class Line:
     test: str
     metric: str
     note: str
-    leading: bool
     direction: str
     cells: list[Figure]
     better: dict[int, float]
@@ -112,7 +111,7 @@ def results_of(content: Data, choice: Choice) -> Results:
         matching.add(row["test"])
         if not (leading or choice.every or choice.metric or choice.find):
             continue
-        lines.append(_line(content, row, name, heads, choice, missing.get(row["test"], {}), leading=leading))
+        lines.append(_line(content, row, name, heads, choice, missing.get(row["test"], {})))
     if choice.sort:
         column = int(choice.sort)
         lines.sort(key=lambda line: -line.better.get(column, float("-inf")))
@@ -153,8 +152,6 @@ def _line(
     heads: list[Head],
     choice: Choice,
     missing: Mapping[str, str],
-    *,
-    leading: bool,
 ) -> Line:
     against = content["against"].get(str(choice.baseline))
     told = against.get(row["key"], {}) if against is not None else None
@@ -168,7 +165,7 @@ def _line(
         cells.append(_figure(row, cell, None if head.is_baseline else compared, head, why))
     direction = {"higher": "more is better", "lower": "less is better"}.get(row["direction"], "")
     note = content["metric_notes"].get(row["metric"], "")
-    return Line(name, row["label"], note, leading, direction, cells, better)
+    return Line(name, row["label"], note, direction, cells, better)
 
 
 def _figure(row: Data, cell: Data | None, compared: Data | None, head: Head, why: str) -> Figure:
