@@ -85,7 +85,15 @@ class Running(MarkTest):
     def test_a_mark_by_mistake_is_taken_off(self) -> None:
         made = self.add(label="menu")
         self.assertEqual(self.tester.send("delete", f"/api/marks/{made['id']}").status_code, 204)
-        self.assertEqual(Mark.objects.count(), 0)
+        self.assertEqual((Mark.objects.count(), Mark.every.count()), (0, 1))
+        self.problem(Browser("reader").send("put", f"/api/marks/{made['id']}/back"), 403)
+        self.assertEqual(self.tester.send("put", f"/api/marks/{made['id']}/back").status_code, 204)
+        self.assertEqual(Mark.objects.get().label, "menu")
+        self.problem(self.tester.send("put", f"/api/marks/{made['id']}/back"), 404)
+        history = Browser("reader").json(f"/api/history/review/{self.scene.review.pk}")
+        self.assertEqual({one["act"] for one in history} & {"mark taken off", "mark put back"}, {
+            "mark taken off", "mark put back"
+        })  # fmt: skip
 
     def test_what_was_told_in_the_last_minutes_is_there_for_who_looks_in(self) -> None:
         for elapsed in (11.0, 12.0):
@@ -160,6 +168,18 @@ class Pictures(MarkTest):
         content = photo()
         self.assertEqual(self.upload(self.path, content).content, self.upload(self.path, content).content)
         self.assertEqual(Picture.objects.count(), 1)
+
+    def test_a_picture_that_was_taken_off_stays_on_record_and_comes_back(self) -> None:
+        content = photo()
+        made = json.loads(self.upload(self.path, content).content)["id"]
+        self.assertEqual(self.tester.send("delete", f"/api/pictures/{made}").status_code, 204)
+        self.assertEqual(self.tester.get(f"/api/pictures/{made}").status_code, 404)
+        self.assertEqual(self.tester.json(self.cell_path())["passes"][0]["pictures"], [])
+        self.assertEqual(self.tester.send("put", f"/api/pictures/{made}/back").status_code, 204)
+        self.assertEqual(self.tester.get(f"/api/pictures/{made}").status_code, 200)
+        self.tester.send("delete", f"/api/pictures/{made}")
+        self.assertEqual(json.loads(self.upload(self.path, content).content)["id"], made)
+        self.assertEqual((Picture.objects.count(), Picture.every.count()), (1, 1))
 
     def test_what_is_no_picture_is_refused(self) -> None:
         bomb = photo("PNG", (1, 1)).replace(b"IHDR\0\0\0\1\0\0\0\1", b"IHDR\0\1\0\0\0\1\0\0")

@@ -157,6 +157,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/passes/<uuid:pass_id>/pictures", record.PicturesView.as_view()),
     path("api/passes/<uuid:pass_id>/figures/<str:metric>", record.CorrectionView.as_view()),
     path("api/marks/<int:mark>", record.MarkView.as_view()),
+    path("api/marks/<int:mark>/back", record.MarkBackView.as_view()),
+    path("api/pictures/<int:picture>/back", record.PictureBackView.as_view()),
     path("api/pictures/<int:picture>", record.PictureView.as_view()),
     path("api/passes/<uuid:pass_id>/trace", evidence.TraceView.as_view()),
     path("api/passes/<uuid:pass_id>/set-aside", SetAsideView.as_view()),

@@ -8,6 +8,7 @@ from django.utils import timezone
 from nomothet.server.analysis.commands import recompute_marked
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.feed.commands import announce
+from nomothet.server.history.commands import remember
 from nomothet.server.passes.models import Mark, Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -43,7 +44,7 @@ def _add(user: User, review: int, **fields: Any) -> Mark:
     if end is not None and end <= fields["start_s"]:
         raise unusable("A span ends after it begins.", field="end_s")
     with transaction.atomic():
-        mark = Mark.objects.create(by=user, **fields)
+        mark: Mark = Mark.objects.create(by=user, **fields)
         if mark.owner is not None:
             recompute_marked(mark.owner)
         announce("marks", review=review, id=str(mark.pass_id))
@@ -57,7 +58,7 @@ def end_span(user: User, mark: Mark) -> Mark:
     if entry is None:
         raise conflict("The pass is over; the span ends with it unless you say where.")
     with transaction.atomic():
-        locked = Mark.objects.select_for_update().get(pk=mark.pk)
+        locked: Mark = Mark.objects.select_for_update().get(pk=mark.pk)
         if locked.end_s is None:
             locked.end_s = max(locked.start_s, elapsed_s(entry))
             locked.save(update_fields=["end_s"])
@@ -66,17 +67,29 @@ def end_span(user: User, mark: Mark) -> Mark:
 
 
 def take_off(user: User, mark: Mark) -> None:
-    """Take a mark off that was made by mistake."""
+    """Take a mark off that was made by mistake; it stays on record and can be put back."""
+    _put(user, mark, off=True)
+
+
+def put_back(user: User, mark: Mark) -> None:
+    """Put a mark back that was taken off."""
+    _put(user, mark, off=False)
+
+
+def _put(user: User, mark: Mark, *, off: bool) -> None:
     require(user, Act.RECORD)
     review = mark.owner.test.review_id if mark.owner else None
     if review is None:
         review = Entry.objects.filter(pass_id=mark.pass_id).values_list("test__review", flat=True).first()
     with transaction.atomic():
         pass_id, owner = mark.pass_id, mark.owner
-        mark.delete()
+        mark.off_at, mark.off_by = (timezone.now(), user) if off else (None, None)
+        mark.save(update_fields=["off_at", "off_by"])
         if owner is not None:
             recompute_marked(owner)
         if review is not None:
+            told = {"mark": [mark.label, None] if off else [None, mark.label]}
+            remember(user, "review", review, "mark taken off" if off else "mark put back", told)
             announce("marks", review=review, id=str(pass_id))
 
 

@@ -264,6 +264,26 @@ class MarkView(APIView):
         return Response(status=204)
 
 
+class MarkBackView(APIView):
+    """Put a mark back that was taken off."""
+
+    @extend_schema(request=None, responses={204: None})
+    def put(self, request: Request, mark: int) -> Response:
+        found = get_object_or_404(Mark.every.select_related("owner__test").exclude(off_at=None), pk=mark)
+        marking.put_back(signed_in(request), found)
+        return Response(status=204)
+
+
+class PictureBackView(APIView):
+    """Put a picture back that was taken off."""
+
+    @extend_schema(request=None, responses={204: None})
+    def put(self, request: Request, picture: int) -> Response:
+        off = Picture.every.select_related("owner__test").defer("blob", "thumbnail").exclude(off_at=None)
+        pictures.put_picture_back(signed_in(request), get_object_or_404(off, pk=picture))
+        return Response(status=204)
+
+
 class PicturesView(APIView):
     parser_classes = [MultiPartParser]
 

@@ -239,7 +239,27 @@ class Remark(models.Model):
         ordering = ["at", "pk"]
 
 
-class Mark(models.Model):
+class OnPassManager(models.Manager[Any]):
+    """Marks and pictures that were not taken off."""
+
+    def get_queryset(self) -> models.QuerySet[Any]:
+        return super().get_queryset().filter(off_at=None)
+
+
+class OnPass(models.Model):
+    """What people put on a pass: taken off, it is out of sight and stays on record, and can be put back."""
+
+    off_at = models.DateTimeField(null=True)
+    off_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    objects = OnPassManager()
+    every = models.Manager()
+
+    class Meta:
+        abstract = True
+
+
+class Mark(OnPass):
     """Something noted on the clock of a pass: a moment, a span such as "menu", or an impression with a grade.
 
     It hangs on the docket's entry while the pass runs, and on the pass once that is in.
@@ -262,7 +282,7 @@ class Mark(models.Model):
         ordering = ["start_s", "pk"]
 
 
-class Picture(models.Model):
+class Picture(OnPass):
     """A photo, screenshot or thermal picture of a pass, without the camera's metadata."""
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="pictures")

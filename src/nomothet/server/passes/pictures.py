@@ -4,11 +4,14 @@ import hashlib
 import io
 from typing import BinaryIO
 
-from django.db import IntegrityError, transaction
+from django.db import DEFAULT_DB_ALIAS, IntegrityError, transaction
 from django.db.models import ProtectedError
+from django.db.models.deletion import Collector
+from django.utils import timezone
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from nomothet.server.feed.commands import announce
+from nomothet.server.history.commands import remember
 from nomothet.server.passes.models import Pass, Picture
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -35,15 +38,17 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
     if len(content) > MOST_BYTES:
         raise unusable("The picture is over 20 MB; make it smaller. Nothing was stored.", field="file")
     sha256 = hashlib.sha256(content).hexdigest()
-    existing = Picture.objects.filter(owner=owner, sha256=sha256).first()
+    existing = Picture.every.filter(owner=owner, sha256=sha256).first()
     if existing is not None:
+        if existing.off_at is not None:
+            put_picture_back(user, existing)
         return existing
     if owner.pictures.count() >= MOST_OF_A_PASS:
         raise unusable(f"A pass takes {MOST_OF_A_PASS} pictures; take one off first.")
     picture, kind = _read(content)
     try:
         with transaction.atomic():
-            kept = Picture.objects.create(
+            kept: Picture = Picture.objects.create(
                 owner=owner,
                 caption=caption.strip(),
                 media_type=_KINDS[kind],
@@ -58,7 +63,8 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
             announce("marks", review=owner.test.review_id, id=str(owner.pk))
     except IntegrityError:
         # Sent twice at once; the other one is stored.
-        return Picture.objects.get(owner=owner, sha256=sha256)
+        known: Picture = Picture.objects.get(owner=owner, sha256=sha256)
+        return known
     return kept
 
 
@@ -74,17 +80,32 @@ def small_picture(content: bytes) -> bytes:
 
 
 def take_picture_off(user: User, picture: Picture) -> None:
-    """Take a picture off a pass."""
+    """Take a picture off a pass; it stays on record and can be put back."""
     require(user, Act.RECORD)
     if picture.owner.record_set.exists():
         raise conflict("A published record shows this picture, so it stays. A new edition can leave the pass out.")
     try:
-        with transaction.atomic():
-            review, owner = picture.owner.test.review_id, picture.owner_id
-            picture.delete()
-            announce("marks", review=review, id=str(owner))
+        # What would hold it back from being deleted holds it back from this.
+        Collector(using=DEFAULT_DB_ALIAS).collect([picture])
     except ProtectedError:
         raise conflict("The review says something of this picture beside another; take that off first.") from None
+    _put(user, picture, off=True)
+
+
+def put_picture_back(user: User, picture: Picture) -> None:
+    """Put a picture back that was taken off."""
+    require(user, Act.RECORD)
+    _put(user, picture, off=False)
+
+
+def _put(user: User, picture: Picture, *, off: bool) -> None:
+    with transaction.atomic():
+        picture.off_at, picture.off_by = (timezone.now(), user) if off else (None, None)
+        picture.save(update_fields=["off_at", "off_by"])
+        review = picture.owner.test.review_id
+        told = {"picture": [picture.caption, None] if off else [None, picture.caption]}
+        remember(user, "review", review, "picture taken off" if off else "picture put back", told)
+        announce("marks", review=review, id=str(picture.owner_id))
 
 
 def _read(content: bytes) -> tuple[Image.Image, str]:

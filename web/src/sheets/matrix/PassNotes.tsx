@@ -112,14 +112,16 @@ export function PassNotes({ pass }: Props) {
               <Button
                 kind="link"
                 onClick={() => {
-                  void run(() => act("DELETE", `/api/pictures/${large.id}`), {
+                  const { id } = large;
+                  void run(() => act("DELETE", `/api/pictures/${id}`), {
                     said: "The picture is off.",
+                    undo: () => act("PUT", `/api/pictures/${id}/back`),
                     made: "marks",
                   });
                   setLarge(null);
                 }}
               >
-                take it off for good
+                take it off
               </Button>
             )}
           </p>

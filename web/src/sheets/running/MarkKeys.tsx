@@ -127,6 +127,7 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
                 onClick={() =>
                   void run(() => act("DELETE", `/api/marks/${mark.id}`), {
                     said: "The mark is off.",
+                    undo: () => act("PUT", `/api/marks/${mark.id}/back`),
                     made: "marks",
                   })
                 }
