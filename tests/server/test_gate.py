@@ -45,13 +45,14 @@ class GateTest(TransactionTestCase):
         *,
         told: int | None = -1,
         pause: Callable[[], Awaitable[None]] | None = None,
+        method: str = "POST",
     ) -> tuple[int, dict[str, Any]]:
         """Send a body of a size piece by piece; `told` is what the header says of it, None for no header."""
         given = dict(headers or {})
         if told is not None:
             given["content-length"] = str(size if told < 0 else told)
         scope = {
-            "type": "http", "method": "POST", "path": path,
+            "type": "http", "method": method, "path": path,
             "headers": [(name.encode(), value.encode()) for name, value in given.items()],
         }  # fmt: skip
         left = [size]
@@ -149,12 +150,19 @@ class GateTest(TransactionTestCase):
         self.assertEqual((status, problem["title"]), (408, "Too slow"))
         self.assertLess(self.read, 100 * PIECE)
 
-    def test_reading_is_not_its_business(self) -> None:
+    def test_who_only_reads_sends_no_large_body_either(self) -> None:
+        for method in ("GET", "HEAD", "OPTIONS"):
+            self.read = 0
+            with self.subTest(method):
+                self.assertEqual(self.ask("/api/reviews", 0, method=method)[0], 200)
+                self.assertEqual(self.ask("/api/reviews", 40 * PIECE, self.session(), method=method)[0], 413)
+                self.assertLessEqual(self.read, FROM_ANYBODY)
+
+    def test_what_is_no_request_is_not_its_business(self) -> None:
         seen: list[str] = []
 
         async def app(scope: Any, receive: Any, send: Any) -> None:
             seen.append(scope["type"])
 
-        for scope in ({"type": "http", "method": "GET"}, {"type": "lifespan"}):
-            async_to_sync(Gate(app))(scope, mock.AsyncMock(), mock.AsyncMock())
-        self.assertEqual(seen, ["http", "lifespan"])
+        async_to_sync(Gate(app))({"type": "lifespan"}, mock.AsyncMock(), mock.AsyncMock())
+        self.assertEqual(seen, ["lifespan"])

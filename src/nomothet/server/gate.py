@@ -56,7 +56,7 @@ class Gate:
         self._app = app
 
     async def __call__(self, scope: MutableMapping[str, Any], receive: Receive, send: Send) -> None:
-        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
+        if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
         headers = {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in scope["headers"]}
@@ -68,7 +68,9 @@ class Gate:
             await send(message)
 
         try:
-            limit = await _limit(scope["path"], headers)
+            # Whoever only reads has no body to send; Django would keep one all the same.
+            reads = scope["method"] in ("GET", "HEAD", "OPTIONS")
+            limit = FROM_ANYBODY if reads else await _limit(scope["path"], headers)
             await self._app(scope, _watched(receive, limit), noted)
         except Refused as refused:
             if not begun:
