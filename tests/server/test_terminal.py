@@ -1,10 +1,14 @@
 """`nomothet-server`: an admin is made and a password offered from the terminal, by links that work once."""
 
 import io
+import os
 import re
+import subprocess
+import sys
 from contextlib import redirect_stderr, redirect_stdout
 
 from nomothet.server.launch.admin import main
+from nomothet.server.launch.ports import free_port
 from nomothet.server.people.models import SecurityEvent, User
 from tests.server.base import PASSWORD, Browser, SceneTest
 
@@ -34,6 +38,16 @@ class Terminal(SceneTest):
         self.set_by(self.run_it("reset", "editor"))
         self.assertTrue(User.objects.get(username="editor").check_password(NEW))
         self.problem(Browser().send("post", "/api/session", {"username": "editor", "password": PASSWORD}), 401)
+
+    def test_as_a_program_of_its_own_it_starts_and_says_what_it_lacks(self) -> None:
+        environment = {name: value for name, value in os.environ.items() if name != "NOMOTHET_DATABASE_PORT"}
+        environment.pop("DJANGO_SETTINGS_MODULE", None)
+        words = ["--database-port", str(free_port()), "create-admin", "nora"]
+        command = [sys.executable, "-m", "nomothet.server.launch.admin", *words]
+        done = subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
+        self.assertEqual(done.returncode, 1, done.stderr)
+        self.assertIn("Is ./start running?", done.stderr)
+        self.assertEqual(len(done.stderr.splitlines()), 1)
 
     def test_mistakes_are_told_in_a_line(self) -> None:
         self.assertIn("The name editor is taken", self.run_it("create-admin", "editor", status=1))

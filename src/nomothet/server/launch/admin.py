@@ -4,8 +4,6 @@ import argparse
 import os
 import sys
 
-from nomothet.server.problems import Problem
-
 
 def main(words: list[str] | None = None) -> int:
     """Run a command; its errors are told in a line."""
@@ -16,6 +14,8 @@ def main(words: list[str] | None = None) -> int:
 
     django.setup()
     from django.db import DatabaseError
+
+    from nomothet.server.problems import Problem
 
     try:
         arguments.run(arguments)
