@@ -6,7 +6,7 @@ cd "$(dirname "$(readlink -f "$0")")/.."
 compile() {
   local lock="requirements/$1.lock"
   shift
-  .venv/bin/pip-compile -q --strip-extras --no-header --no-annotate --no-emit-index-url --no-emit-find-links \
+  .venv/bin/pip-compile -q --strip-extras --no-header --no-annotate --generate-hashes --no-emit-index-url --no-emit-find-links \
     --no-emit-trusted-host -o "$lock" "$@" pyproject.toml
 }
 compile test --extra bench --extra server --extra test

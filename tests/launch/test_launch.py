@@ -1,11 +1,9 @@
 """Starting and stopping everything, as ./start does after set-up."""
 
 import json
-import os
 import re
 import signal
 import socket
-import subprocess
 import sys
 import tempfile
 import time
@@ -13,72 +11,18 @@ import unittest
 from pathlib import Path
 
 import httpx
-import psutil
 
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
-from nomothet.server.launch.ports import free_port, require_free
+from nomothet.server.launch.ports import require_free
 from nomothet.server.launch.secrets import ensure_secrets
+from tests.launch.installation import DEADLINE_S, StartedInstallation, processes_of
 
 PROJECT = Path(__file__).resolve().parents[2]
-_DEADLINE_S = 240.0
 
 
-class Start(unittest.TestCase):
-    def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
-        self.addCleanup(folder.cleanup)
-        self.var = Path(folder.name) / "var"
-        Path(folder.name).chmod(0o755)
-        self.port = free_port()
-
-    def launch(self, *options: str) -> "subprocess.Popen[str]":
-        environment = {**os.environ, "NOMOTHET_VAR": str(self.var)}
-        for name in ("NOMOTHET_DATABASE_PORT", "NOMOTHET_DATABASE_NAME"):
-            environment.pop(name, None)
-        process = subprocess.Popen(
-            [
-                sys.executable, "-m", "nomothet.server.launch", "--no-benches", "--port", str(self.port),
-                "--database-port", str(free_port()), *options,
-            ],
-            env=environment,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.STDOUT,
-            text=True,
-        )  # fmt: skip
-        self.addCleanup(self.end, process)
-        return process
-
-    @staticmethod
-    def end(process: "subprocess.Popen[str]") -> str:
-        if process.poll() is None:
-            process.send_signal(signal.SIGINT)
-        try:
-            output, _ = process.communicate(timeout=_DEADLINE_S)
-        except (subprocess.TimeoutExpired, ValueError):
-            process.kill()
-            raise
-        return output
-
-    def read_until(self, process: "subprocess.Popen[str]", words: str) -> str:
-        assert process.stdout is not None
-        text = ""
-        for line in process.stdout:
-            text += line
-            if words in line:
-                return text
-        raise AssertionError(f"ended without {words!r}:\n{text}")
-
-    def processes_of_this_start(self) -> list[str]:
-        """Command lines that name this test's folder or port."""
-        found = []
-        for process in psutil.process_iter(["cmdline"]):
-            line = " ".join(process.info["cmdline"] or [])
-            if str(self.var) in line or f"--port {self.port}" in line:
-                found.append(line)
-        return found
-
+class Start(StartedInstallation):
     def test_it_serves_prints_the_sign_ins_and_leaves_nothing_running(self) -> None:
         process = self.launch()
         text = self.read_until(process, "Ctrl-C stops everything")
@@ -94,26 +38,22 @@ class Start(unittest.TestCase):
         self.assertIn(f"Port {self.port}", self.end_by_itself(again))
         self.assertEqual(again.returncode, 1)
         process.send_signal(signal.SIGINT)
-        process.wait(_DEADLINE_S)
+        process.wait(DEADLINE_S)
         self.assertEqual(process.returncode, 0)
-        self.assertEqual(self.processes_of_this_start(), [])
+        self.assertEqual(processes_of(self.var), {})
         second = self.launch()
         text = self.read_until(second, "Ctrl-C stops everything")
         self.assertEqual([word for word in sign_ins.values() if word in text], [])
         self.assertIn("--new-sign-ins", text)
-
-    def end_by_itself(self, process: "subprocess.Popen[str]") -> str:
-        output, _ = process.communicate(timeout=_DEADLINE_S)
-        return output
 
     def test_killing_it_takes_its_children_along(self) -> None:
         process = self.launch()
         self.read_until(process, "Ctrl-C stops everything")
         process.kill()
         process.wait()
-        deadline = time.monotonic() + _DEADLINE_S
-        while self.processes_of_this_start():
-            self.assertLess(time.monotonic(), deadline, self.processes_of_this_start())
+        deadline = time.monotonic() + DEADLINE_S
+        while processes_of(self.var):
+            self.assertLess(time.monotonic(), deadline, processes_of(self.var))
             time.sleep(0.1)
 
 

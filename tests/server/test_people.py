@@ -136,9 +136,6 @@ class Surroundings(SceneTest):
         self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
         self.assertIn("frame-ancestors 'none'", headers["Content-Security-Policy"])
 
-    def test_health_tells_of_the_database(self) -> None:
-        self.assertEqual(Client().get("/health").json(), {"status": "well", "database": "reached"})
-
     def test_unknown_addresses_of_the_api_are_problems(self) -> None:
         self.problem(Browser("reader").get("/api/unheard-of"), 404)
         self.problem(Browser("reader").get("/api/reviews/999"), 404)

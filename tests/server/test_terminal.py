@@ -7,8 +7,8 @@ import subprocess
 import sys
 from contextlib import redirect_stderr, redirect_stdout
 
-from nomothet.server.launch.admin import main
 from nomothet.server.launch.ports import free_port
+from nomothet.server.launch.terminal import main
 from nomothet.server.people.models import SecurityEvent, User
 from tests.server.base import PASSWORD, Browser, SceneTest
 
@@ -43,7 +43,7 @@ class Terminal(SceneTest):
         environment = {name: value for name, value in os.environ.items() if name != "NOMOTHET_DATABASE_PORT"}
         environment.pop("DJANGO_SETTINGS_MODULE", None)
         words = ["--database-port", str(free_port()), "create-admin", "nora"]
-        command = [sys.executable, "-m", "nomothet.server.launch.admin", *words]
+        command = [sys.executable, "-m", "nomothet.server.launch.terminal", *words]
         done = subprocess.run(command, env=environment, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 1, done.stderr)
         self.assertIn("Is ./start running?", done.stderr)

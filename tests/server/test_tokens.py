@@ -81,12 +81,13 @@ class Tokens(TokenTest):
         for method, path in (
             ("PATCH", self.review_path),
             ("PUT", f"{self.review_path}/typed/{uuid.uuid4()}"),
-            ("POST", "/api/tokens"),
             ("POST", f"{self.review_path}/talk"),
             ("DELETE", self.review_path),
         ):
             with self.subTest(path=path, method=method):
                 self.problem(self.bearer(secret, method, path), 403)
+        for method in ("GET", "POST"):
+            self.problem(self.bearer(secret, method, "/api/tokens"), 401)
 
     def test_a_token_for_recording_records_and_does_nothing_else(self) -> None:
         secret = self.token("recording", "editor")

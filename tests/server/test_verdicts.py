@@ -135,7 +135,8 @@ class Checks(VerdictTest):
 
     def test_a_text_is_checked_while_it_is_written(self) -> None:
         body = {"answer": "20 W is faster than 35 W.", "uses": []}
-        found = Browser("reader").send("post", f"{self.path}/check", body).json()
+        self.problem(Browser("tester").send("post", f"{self.path}/check", body), 403)
+        found = self.editor.send("post", f"{self.path}/check", body).json()
         self.assertEqual([one["status"] for one in found["sentences"]], ["contradicted"])
         self.assertFalse(Verdict.objects.exists())
 

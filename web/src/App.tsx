@@ -20,6 +20,7 @@ const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ def
 const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
 const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.Account })));
 const People = lazy(() => import("./places/People").then((m) => ({ default: m.People })));
+const Installation = lazy(() => import("./places/Installation").then((m) => ({ default: m.Installation })));
 const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
@@ -70,6 +71,7 @@ function Inside() {
               <Route path="/running/:entry" element={<RunningPage />} />
               <Route path="/account" element={<Account />} />
               <Route path="/people" element={<People />} />
+              <Route path="/installation" element={<Installation />} />
               <Route path="/inbox" element={<Inbox />} />
               <Route path="/shelf" element={<Shelf />} />
               <Route path="/workloads" element={<Workloads />} />

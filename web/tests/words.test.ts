@@ -60,7 +60,10 @@ test("durations change their unit at 90 s and 90 min", () => {
 
 test("plurals and sizes", () => {
   assert.deepEqual([count(1, "pass"), count(2, "pass"), count(0, "file")], ["1 pass", "2 passes", "0 files"]);
-  assert.deepEqual([bytes(999), bytes(1000), bytes(2_500_000)], ["999 B", "1.00 kB", "2.50 MB"]);
+  assert.deepEqual(
+    [bytes(999), bytes(1000), bytes(2_500_000), bytes(7.5e10)],
+    ["999 B", "1.00 kB", "2.50 MB", "75.0 GB"],
+  );
 });
 
 test("a setting is told with the unit at the end of its key", () => {

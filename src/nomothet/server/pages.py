@@ -1,16 +1,12 @@
-"""The page that carries the front end, and the health check."""
+"""The page that carries the front end, and answers without a view of their own."""
 
 import secrets
 from functools import cache
 
-import structlog
 from django.conf import settings
-from django.db import DatabaseError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from nomothet.server.headers import content_security_policy
-
-log = structlog.get_logger(__name__)
 
 
 @cache
@@ -25,18 +21,6 @@ def page(request: HttpRequest) -> HttpResponse:
     response.headers["Content-Security-Policy"] = content_security_policy(nonce)
     response.headers["Cache-Control"] = "no-cache"
     return response
-
-
-def health(request: HttpRequest) -> JsonResponse:
-    """Whether the server can answer: 200 with the database reached, 503 without."""
-    try:
-        with connection.cursor() as cursor:
-            cursor.execute("SELECT 1")
-            cursor.fetchone()
-    except DatabaseError as error:
-        log.error("database not reached", error=str(error))
-        return JsonResponse({"status": "failing", "database": "not reached"}, status=503)
-    return JsonResponse({"status": "well", "database": "reached"})
 
 
 def forged(request: HttpRequest, reason: str = "") -> JsonResponse:

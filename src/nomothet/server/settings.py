@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "nomothet.server.records",
     "nomothet.server.readers",
     "nomothet.server.foreign",
+    "nomothet.server.upkeep",
 ]
 # Heavy work waits in the database for a worker; `./start` runs one.
 # What was computed of a test is kept in the database, where every server process finds it.
@@ -133,6 +134,11 @@ WHITENOISE_ROOT = WEB_DIST
 WHITENOISE_INDEX_FILE = False
 # The build puts a digest of the content into every name under assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
+
+# How often a backup is made, in hours (0: never), where, and how many are kept.
+BACKUP_EVERY_H = float(os.environ.get("NOMOTHET_BACKUP_EVERY_HOURS", "24"))
+BACKUPS = Path(os.environ.get("NOMOTHET_BACKUPS", VAR / "backups"))
+BACKUPS_KEPT = int(os.environ.get("NOMOTHET_BACKUPS_KEPT", "14"))
 
 # Where files wait that people bring in, until they are stored.
 IMPORTS = VAR / "imports"

@@ -47,13 +47,14 @@ from nomothet.server.shelf import api as shelf
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
+from nomothet.server.upkeep import api as upkeep
 from nomothet.server.verdicts import api as verdicts
 from nomothet.server.workloads import api as workloads
 
 _CELL = "api/reviews/<int:review>/tests/<int:test>/columns/<int:column>"
 
 urlpatterns: list[URLPattern | URLResolver] = [
-    path("health", pages.health),
+    path("health", upkeep.health_page),
     path("api/schema", SpectacularAPIView.as_view()),
     path("api/session", SessionView.as_view()),
     path("api/feed", feed),
@@ -214,6 +215,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/tokens", TokensView.as_view()),
     path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/team", TeamView.as_view()),
+    path("api/installation", upkeep.InstallationView.as_view()),
+    path("api/metrics", upkeep.MetricsView.as_view()),
     path("api/reviews/<int:review>/export/<slug:what>.<slug:form>", verdicts.ExportView.as_view()),
     path("api/reviews/<int:review>/metric-notes", verdicts.MetricNotesView.as_view()),
     path("api/metric-notes/<str:metric>", verdicts.MetricNoteView.as_view()),

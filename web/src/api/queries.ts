@@ -165,6 +165,13 @@ export const peopleQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/people")),
 });
 
+/** How the installation is; looked at again while somebody who looks after it is here. */
+export const installationQuery = queryOptions({
+  queryKey: ["installation"],
+  queryFn: async () => body(await api.GET("/api/installation")),
+  refetchInterval: 60_000,
+});
+
 /** What the team has agreed on. */
 export const teamQuery = queryOptions({
   queryKey: ["team"],

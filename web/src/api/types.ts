@@ -780,6 +780,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["installation_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ladders/{ladder}": {
         parameters: {
             query?: never;
@@ -923,6 +939,23 @@ export interface paths {
         };
         get?: never;
         put: operations["metric_notes_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For a collector of the team, which sends an admin's token for reading. */
+        get: operations["metrics_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2980,10 +3013,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One's own personal tokens. */
+        /** @description One's own personal tokens; a token itself does not see them. */
         get: operations["tokens_list"];
         put?: never;
-        /** @description One's own personal tokens. */
+        /** @description One's own personal tokens; a token itself does not see them. */
         post: operations["tokens_create"];
         delete?: never;
         options?: never;
@@ -3369,6 +3402,22 @@ export interface components {
          * @enum {string}
          */
         AxisEnum: "row" | "column";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BackupShape: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            folder: string;
+            name: string;
+            size: number;
+            /** Format: double */
+            took_s: number;
+            encrypted: boolean;
+            problem: string;
+            /** Format: date-time */
+            checked_at: string | null;
+            found: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         BandShape: {
             kind: string;
@@ -4689,6 +4738,25 @@ export interface components {
         InboxShape: {
             unread: number;
             notices: components["schemas"]["NoticeShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        InstallationPartShape: {
+            part: string;
+            state: string;
+            words: string[];
+            figures: {
+                [key: string]: number;
+            };
+        };
+        /** @description The installation's state; `backup_every_h` is 0 where no schedule is set. */
+        InstallationShape: {
+            version: string;
+            status: string;
+            parts: components["schemas"]["InstallationPartShape"][];
+            /** Format: double */
+            backup_every_h: number;
+            backups_kept: number;
+            backups: components["schemas"]["BackupShape"][];
         };
         InviteRequest: {
             username: string;
@@ -9258,6 +9326,34 @@ export interface operations {
             };
         };
     };
+    installation_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallationShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ladders_destroy: {
         parameters: {
             query?: never;
@@ -9584,6 +9680,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    metrics_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/openmetrics-text": string;
+                };
             };
             /** @description Refused */
             default: {

@@ -62,7 +62,8 @@ export function clock(seconds: number): string {
 
 export function bytes(n: number): string {
   if (n < 1000) return `${n} B`;
-  return n < 1_000_000 ? `${figure(n / 1000)} kB` : `${figure(n / 1_000_000)} MB`;
+  if (n < 1_000_000) return `${figure(n / 1000)} kB`;
+  return n < 1_000_000_000 ? `${figure(n / 1_000_000)} MB` : `${figure(n / 1_000_000_000)} GB`;
 }
 
 const OPINION: Record<string, string> = {

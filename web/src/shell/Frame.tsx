@@ -3,7 +3,7 @@ import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
-import { inboxQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
+import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
 import { Menu } from "../design/Menu";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
@@ -76,6 +76,7 @@ export function Frame({ children }: { children: ReactNode }) {
         <div className="ml-auto flex items-center gap-6 text-note max-sm:hidden">
           <Running live={live} />
           <InboxMark />
+          <UnwellMark />
           <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
             keys <kbd className="font-sans font-semibold">?</kbd>
           </button>
@@ -85,6 +86,9 @@ export function Frame({ children }: { children: ReactNode }) {
             items={[
               { label: "Your account", act: () => void navigate("/account") },
               ...(may("manage_people") ? [{ label: "People", act: () => void navigate("/people") }] : []),
+              ...(may("look_after")
+                ? [{ label: "Installation", act: () => void navigate("/installation") }]
+                : []),
               { label: `Sign out (${session.role})`, act: () => void leave() },
             ]}
           />
@@ -107,6 +111,19 @@ function InboxMark() {
   return (
     <Link to="/inbox" className="no-underline hover:underline">
       inbox{waiting > 0 && <strong> {waiting}</strong>}
+    </Link>
+  );
+}
+
+/** Tells who looks after the installation that something is not as it should be. */
+function UnwellMark() {
+  const may = useMay();
+  const { data } = useQuery({ ...installationQuery, enabled: may("look_after") });
+  const unwell = data?.parts.filter((part) => part.state !== "well").map((part) => part.part) ?? [];
+  if (!unwell.length) return null;
+  return (
+    <Link to="/installation" className="no-underline hover:underline">
+      <strong>{unwell.join(" and ")} unwell</strong>
     </Link>
   );
 }

@@ -17,7 +17,7 @@ from nomothet.formats.words import DOUBTS
 from nomothet.server.analysis import commands, hypotheses, pairs, recorder, sensor_doubts, trust
 from nomothet.server.analysis.models import AsideRange, Hypothesis, Pair, PairKind, SensorDoubt, Status
 from nomothet.server.passes.models import Pass
-from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shapes import shape, shaped
@@ -201,6 +201,8 @@ class HypothesisView(APIView):
 class HypothesisDocketView(APIView):
     """Put the test that would decide on the docket."""
 
+    needs = {"POST": Act.ASK_FOR_PASSES}
+
     @extend_schema(request=HypothesisDocketSerializer, responses={201: None})
     def post(self, request: Request, hypothesis: int) -> Response:
         given = _valid(HypothesisDocketSerializer(data=request.data))
@@ -237,6 +239,8 @@ class DistrustView(APIView):
 
 class PairView(APIView):
     """PATCH says which of two instruments counts; DELETE takes the pair off."""
+
+    needs = {"PATCH": Act.EDIT_REVIEW}
 
     @extend_schema(request=InstrumentSerializer, responses={204: None})
     def patch(self, request: Request, pair: int) -> Response:

@@ -4,6 +4,7 @@ from django_tasks import task
 
 from nomothet.server.foreign.checking import check
 from nomothet.server.foreign.models import ForeignRecord
+from nomothet.server.waiting import arguments_given_up, arguments_waiting
 
 
 @task()
@@ -13,6 +14,10 @@ def run_check(record: int) -> None:
 
 
 def take_up_again() -> None:
-    """Queue what a worker was killed over."""
-    for pk in ForeignRecord.objects.filter(state=ForeignRecord.State.CHECKING).values_list("pk", flat=True):
+    """Queue what a worker was killed over, but for a package over which worker after worker has ended."""
+    checking = ForeignRecord.objects.filter(state=ForeignRecord.State.CHECKING)
+    checking.filter(pk__in=arguments_given_up(run_check)).exclude(pk__in=arguments_waiting(run_check)).update(
+        state=ForeignRecord.State.REFUSED, problem="Checking it has ended the worker again and again."
+    )
+    for pk in checking.exclude(pk__in=arguments_waiting(run_check)).values_list("pk", flat=True):
         run_check.enqueue(pk)

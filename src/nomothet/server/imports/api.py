@@ -18,7 +18,7 @@ from nomothet.server.imports import commands
 from nomothet.server.imports.models import ImportJob
 from nomothet.server.imports.running import is_wanted
 from nomothet.server.passes.models import ColumnMap
-from nomothet.server.people.permissions import Act, require, signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 
@@ -123,12 +123,13 @@ def _shape(job: ImportJob) -> ImportShape:
 class ImportView(APIView):
     """PUT brings a file or an archive in, to be looked at; nothing becomes a pass yet."""
 
+    needs = {"PUT": Act.IMPORT_PASSES, "PATCH": Act.IMPORT_PASSES}
+
     parser_classes = [MultiPartParser, JSONParser]
 
     @extend_schema(request={"multipart/form-data": UploadSerializer}, responses={201: shape(ImportShape)})
     def put(self, request: Request, review: int, job: uuid.UUID) -> Response:
         user = signed_in(request)
-        require(user, Act.IMPORT_PASSES)
         form = UploadSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         file = form.validated_data["file"]

@@ -14,6 +14,7 @@ from nomothet.core.readings import READING_METHODS
 from nomothet.formats.pasted import Correction, Line, Says
 from nomothet.server.intake.record_api import LookedShape, looked_shape
 from nomothet.server.intake.typing_in.pasting import Anchor, Placed, Way, read_pasted
+from nomothet.server.people.permissions import Act
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 
@@ -111,6 +112,8 @@ def _value(one: Placed) -> PastedValue:
 
 
 class PastedView(APIView):
+    needs = {"POST": Act.RECORD}
+
     @extend_schema(request=PastedTableSerializer, responses=shape(PastedTableShape))
     def post(self, request: Request, review: int) -> Response:
         form = PastedTableSerializer(data=request.data)

@@ -23,7 +23,7 @@ from nomothet.server.intake.typing_in.looking import MOST_CELLS
 from nomothet.server.passes import pictures
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Pass, Picture
-from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import plain_key, typable
@@ -159,6 +159,8 @@ def looked_shape(one: typing_in.Looked) -> LookedShape:
 class TypedLookView(APIView):
     """What typed text would become; nothing is stored."""
 
+    needs = {"POST": Act.RECORD}
+
     @extend_schema(request=TypedSerializer, responses=shape(LookedShape, many=True))
     def post(self, request: Request, review: int) -> Response:
         form = TypedSerializer(data=request.data)
@@ -267,6 +269,8 @@ class MarkView(APIView):
 class MarkBackView(APIView):
     """Put a mark back that was taken off."""
 
+    needs = {"PUT": Act.RECORD}
+
     @extend_schema(request=None, responses={204: None})
     def put(self, request: Request, mark: int) -> Response:
         found = get_object_or_404(Mark.every.select_related("owner__test").exclude(off_at=None), pk=mark)
@@ -276,6 +280,8 @@ class MarkBackView(APIView):
 
 class PictureBackView(APIView):
     """Put a picture back that was taken off."""
+
+    needs = {"PUT": Act.RECORD}
 
     @extend_schema(request=None, responses={204: None})
     def put(self, request: Request, picture: int) -> Response:

@@ -12,20 +12,20 @@ from pathlib import Path
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.launch.database import PrivateDatabase
 from nomothet.server.launch.errors import LaunchError
+from nomothet.server.launch.migrating import migrate
 from nomothet.server.launch.ports import require_free
 from nomothet.server.launch.run import Installation
 from nomothet.server.launch.secrets import ensure_secrets
 
 PROJECT = Path(__file__).resolve().parents[4]
+_THROWN_AWAY = ("database", "benches", "imports")
 
 
 def main() -> int:
-    """Run everything until a signal comes or the server ends."""
+    """Run everything until a signal comes."""
     arguments = _arguments()
     var = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var"))
-    over = threading.Event()
-    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(number, lambda _number, _frame: over.set())
+    over = ended_by_signals()
     try:
         with contextlib.ExitStack() as stack:
             return _run(arguments, var, over, stack)
@@ -34,11 +34,22 @@ def main() -> int:
         return 1
 
 
+def ended_by_signals() -> threading.Event:
+    """An event that is set when this process is asked to end."""
+    over = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, lambda _number, _frame: over.set())
+    return over
+
+
 def _arguments() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="./start", add_help=False, usage="./start --help")
     parser.add_argument("--fresh", action="store_true")
+    parser.add_argument("--yes", action="store_true")
     parser.add_argument("--port", type=int, default=8420)
     parser.add_argument("--database-port", type=int, default=8421)
+    parser.add_argument("--processes", type=int, choices=range(1, 17), default=2)
+    parser.add_argument("--without-demo", action="store_true")
     parser.add_argument("--no-benches", action="store_true")
     parser.add_argument("--new-sign-ins", action="store_true")
     return parser.parse_args()
@@ -48,25 +59,49 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     require_free(arguments.port, "the application", "--port")
     require_free(arguments.database_port, "the database", "--database-port")
     if arguments.fresh:
-        for part in ("database", "benches", "imports"):
-            shutil.rmtree(var / part, ignore_errors=True)
-    scenario = Scenario.read(PROJECT / "demo")
+        _throw_away(var, sure=arguments.yes)
     database = PrivateDatabase(var / "database", arguments.database_port, ensure_secrets(var))
+    installation = Installation(var, arguments.port, arguments.database_port, arguments.processes)
     print("Starting the database.", flush=True)
-    database.start()
-    stack.callback(database.stop)
-    installation = Installation(var, arguments.port, arguments.database_port)
-    installation.migrate()
-    sign_ins = installation.load_demo(scenario, anew=arguments.new_sign_ins)
-    print("Starting the server.", flush=True)
     stack.callback(installation.stop)
+    installation.start_database(database)
+    installation.set_up()
+    migrate()
+    scenario = Scenario.read(PROJECT / "demo")
+    sign_ins = {} if arguments.without_demo else installation.load_demo(scenario, anew=arguments.new_sign_ins)
+    print("Starting the server.", flush=True)
     installation.start_server(over)
-    installation.start_worker()
+    installation.start_worker(over)
+    if arguments.without_demo:
+        print(f"\nNomothet is at {installation.address}\n")
+        print("`nomothet-server create-admin NAME` makes the first admin.\n\nCtrl-C stops everything.", flush=True)
+        return installation.wait(over)
     if not arguments.no_benches:
         installation.start_benches(PROJECT / "demo", over, scenario)
     if not over.is_set():
         greet(installation.address, sign_ins, scenario)
     return installation.wait(over)
+
+
+def _throw_away(var: Path, *, sure: bool) -> None:
+    """Delete the data of an installation, after asking.
+
+    Raises
+    ------
+    LaunchError
+        When nobody says yes.
+    """
+    there = [var / part for part in _THROWN_AWAY if (var / part).exists()]
+    if not there:
+        return
+    if not sure:
+        print(f"--fresh deletes everything that was measured, said and published here ({var}). Backups stay.")
+        if not sys.stdin.isatty():
+            raise LaunchError("Nothing was deleted. Say ./start --fresh --yes where nobody can be asked.")
+        if input("Type yes to delete it: ").strip() != "yes":
+            raise LaunchError("Nothing was deleted.")
+    for path in there:
+        shutil.rmtree(path, ignore_errors=True)
 
 
 def greet(address: str, sign_ins: dict[str, str], scenario: Scenario) -> None:

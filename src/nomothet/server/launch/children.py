@@ -34,10 +34,12 @@ class Child:
         environment: Mapping[str, str] | None = None,
         log: Path | None = None,
         user: str | None = None,
+        handed: Sequence[int] = (),
     ) -> "Child":
         """Start a process, as `user` where one is named; its output goes to `log`, or nowhere.
 
-        The user is changed before the tie to the parent is made: a process that changes it by itself loses the tie.
+        `handed` are file descriptors that it keeps. The user is changed before the tie to the parent is made: a process
+        that changes it by itself loses the tie.
         """
         output = log.open("ab") if log else subprocess.DEVNULL
         try:
@@ -50,6 +52,7 @@ class Child:
                 user=user,
                 group=pwd.getpwnam(user).pw_gid if user else None,
                 extra_groups=[] if user else None,
+                pass_fds=handed,
                 preexec_fn=_end_with_parent,
             )
         finally:

@@ -39,7 +39,7 @@ class PrivateDatabase:
         self._password = password
         self._for_tests = for_tests
         self._data = folder / "data"
-        self._log = folder / "error.log"
+        self.log = folder / "error.log"
         # A database clears its temporary folder when it starts, so two must never share one.
         self._temporary = folder / "tmp"
         self._short: str | None = None
@@ -55,6 +55,8 @@ class PrivateDatabase:
             With the end of the server's log.
         """
         self._temporary.mkdir(parents=True, exist_ok=True)
+        if self._short is not None:
+            Path(self._short).mkdir(mode=0o700, exist_ok=True)
         account = self._account()
         # The socket lies in here, and so does all data: nobody else on the machine has to do with it.
         self.folder.chmod(0o700)
@@ -66,6 +68,24 @@ class PrivateDatabase:
         )
         self._wait_until_ready()
         self._ensure_account()
+
+    def started(self) -> Child:
+        """Start it, and give its process.
+
+        Raises
+        ------
+        LaunchError
+        """
+        self.start()
+        assert self.child is not None
+        return self.child
+
+    def client(self, name: str) -> list[str]:
+        """A command that runs statements as who owns the database, on its socket."""
+        return [
+            "mariadb", "--no-defaults", "--max-allowed-packet=1G", "--default-character-set=utf8mb4", "--binary-mode",
+            "-S", str(self._socket), f"-u{_own_name()}", name,
+        ]  # fmt: skip
 
     def stop(self) -> None:
         if self.child is not None:
@@ -94,7 +114,7 @@ class PrivateDatabase:
     def _give_away(self, account: str | None) -> None:
         if account != "mysql":
             return
-        reached = [self.folder, self._temporary, self._log, *([Path(self._short)] if self._short else [])]
+        reached = [self.folder, self._temporary, self.log, *([Path(self._short)] if self._short else [])]
         for path in reached:
             if path.exists():
                 shutil.chown(path, "mysql", "mysql")
@@ -129,11 +149,11 @@ class PrivateDatabase:
             f"--port={self.port}",
             f"--socket={self._socket}",
             f"--pid-file={self.folder / 'pid'}",
-            f"--log-error={self._log}",
+            f"--log-error={self.log}",
             "--character-set-server=utf8mb4",
             "--collation-server=utf8mb4_unicode_ci",
             "--transaction-isolation=READ-COMMITTED",
-            "--max-allowed-packet=128M",
+            "--max-allowed-packet=1G",
             "--skip-name-resolve",
             *(["--user=root"] if account == "root" else []),
         ]
@@ -150,7 +170,7 @@ class PrivateDatabase:
 
     def _log_end(self) -> str:
         try:
-            return "\n".join(self._log.read_text(errors="replace").splitlines()[-12:])
+            return "\n".join(self.log.read_text(errors="replace").splitlines()[-12:])
         except OSError:
             return "(no log was written)"
 

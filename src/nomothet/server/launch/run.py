@@ -1,29 +1,42 @@
-"""The parts of a running installation, started in order."""
+"""The parts of a running installation, started in order and kept running."""
 
 import os
+import socket
 import sys
 import threading
 import time
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import httpx
 
 from nomothet.server.demo.scenario import Scenario
 from nomothet.server.launch.children import Child
+from nomothet.server.launch.database import PrivateDatabase
 from nomothet.server.launch.errors import LaunchError
+from nomothet.server.launch.keeping import KeptPart
 from nomothet.server.launch.secrets import passphrase
+from nomothet.server.launch.serve import listening
 
 _READY_S = 30.0
 _LOOK_S = 0.3
+_WELL = ("well", "unwell")
 
 
 class Installation:
-    """Server and benches of one `var/` folder."""
+    """What runs of one `var/` folder: database, server, worker and benches, or some of them.
 
-    def __init__(self, var: Path, port: int, database_port: int) -> None:
+    Parameters
+    ----------
+    processes : int
+        How many processes answer requests.
+    """
+
+    def __init__(self, var: Path, port: int, database_port: int, processes: int = 1) -> None:
         self.address = f"http://127.0.0.1:{port}"
         self._port = port
         self._var = var
+        self._processes = processes
         self._logs = var / "logs"
         self._logs.mkdir(parents=True, exist_ok=True)
         self._environment = {
@@ -33,17 +46,45 @@ class Installation:
         }
         # Present once the demo's passes have run and its team has done what it did.
         self._demo_done = var / "demo-done"
-        self._children: list[Child] = []
-        self._server: Child | None = None
+        self._parts: list[KeptPart] = []
+        self._socket: socket.socket | None = None
+        self._database: PrivateDatabase | None = None
 
-    def migrate(self) -> None:
-        """Bring the database's tables up to date; Django is set up in this process from here on."""
+    def start_database(self, database: PrivateDatabase) -> None:
+        """Start a database of its own; from here on it is started again when it ends.
+
+        Raises
+        ------
+        LaunchError
+        """
+        self._database = database
+        self._keep(KeptPart("the database", database.started, log=database.log))
+
+    def set_up(self) -> None:
+        """Set Django up in this process."""
         os.environ.update(self._environment)
         import django
-        from django.core.management import call_command
 
         django.setup()
-        call_command("migrate", verbosity=0, interactive=False)
+
+    def wait_for_database(self, over: threading.Event) -> None:
+        """Wait until a database answers that something else starts.
+
+        Raises
+        ------
+        LaunchError
+        """
+        from django.db import OperationalError, connection
+
+        deadline = time.monotonic() + _READY_S
+        while not over.is_set():
+            try:
+                connection.ensure_connection()
+                return
+            except OperationalError as error:
+                if time.monotonic() > deadline:
+                    raise LaunchError(f"The database cannot be reached ({error}).") from None
+                time.sleep(0.3)
 
     def load_demo(self, scenario: Scenario, *, anew: bool) -> dict[str, str]:
         """Load the demo into an empty database; returns the passwords of its people, where they were made just now.
@@ -62,45 +103,36 @@ class Installation:
         return renew_sign_ins(sign_ins) if anew else {}
 
     def start_server(self, over: threading.Event) -> None:
-        """Start the web server and wait until it is well.
+        """Start the processes of the web server and wait until one of them answers.
+
+        They share a socket that this process holds: when one ends, the others answer, and when all do, requests wait.
 
         Raises
         ------
         LaunchError
             With the end of the server's log.
         """
-        command = [
-            sys.executable, "-m", "uvicorn", "nomothet.server.asgi:application", "--host", "127.0.0.1",
-            "--port", str(self._port), "--lifespan", "off", "--timeout-graceful-shutdown", "3", "--no-access-log",
-            "--log-config", str(Path(__file__).with_name("uvicorn.json")),
-        ]  # fmt: skip
+        self._socket = listening(self._port)
         log = self._logs / "server.log"
-        self._server = self._start("server", command, log)
-        deadline = time.monotonic() + _READY_S
-        while not self._is_well():
-            if over.is_set() or not self._server.running or time.monotonic() > deadline:
-                end = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
-                raise LaunchError(f"The server did not start. The end of {log.name}:\n{end}")
-            time.sleep(0.1)
+        handed = [self._socket.fileno()]
+        command = [sys.executable, "-m", "nomothet.server.launch.serve", "--fd", str(handed[0])]
+        for number in range(self._processes):
+            name = "the server" if self._processes == 1 else f"server process {number + 1}"
+            self._keep(KeptPart(name, self._starting(command, log, handed=handed), log=log))
+        self._wait_until(self._answers, over, log, "The server did not start.")
 
-    def start_worker(self) -> None:
-        """Start the process that does heavy work in the background, and queue what is left to do.
+    def start_worker(self, over: threading.Event) -> None:
+        """Start the process that does heavy work in the background, and wait until it shows signs of life.
 
-        That is what an earlier one was killed over, and passes computed by an earlier version of the method.
+        Raises
+        ------
+        LaunchError
+            With the end of the worker's log.
         """
-        from nomothet.server.analysis.tasks import recompute_old
-        from nomothet.server.findings.tasks import prepare_all_findings
-        from nomothet.server.foreign import tasks as foreign
-        from nomothet.server.imports import tasks as imports
-        from nomothet.server.matrix.tasks import prepare_all
-
-        imports.take_up_again()
-        foreign.take_up_again()
-        recompute_old.enqueue()
-        prepare_all.enqueue()
-        prepare_all_findings.enqueue()
-        command = [sys.executable, "-m", "django", "db_worker", "--interval", "1", "--no-startup-delay", "--no-reload"]
-        self._start("worker", command, self._logs / "worker.log")
+        command = [sys.executable, "-m", "nomothet.server.upkeep.worker"]
+        log = self._logs / "worker.log"
+        self._keep(KeptPart("the worker", self._starting(command, log), log=log))
+        self._wait_until(self._works, over, log, "The worker did not start.")
 
     def start_benches(self, demo: Path, over: threading.Event, scenario: Scenario) -> None:
         """Start a bench for this machine and one for every simulated system of the demo.
@@ -121,48 +153,76 @@ class Installation:
         if not self._demo_done.exists():
             print("Running the demo's passes on its simulated machines; this happens once.", flush=True)
             past = ["--speed", "0", "--until-idle"]
-            running = [self._start_bench(key, token, [*model, *past]) for key, token, model in benches if model]
-            while any(child.running for child in running) and not over.wait(_LOOK_S):
-                pass
+            for key, token, options in benches:
+                if options:
+                    self._keep(self._bench(key, token, [*options, *past]))
+            running = self._parts[-sum(bool(options) for *_, options in benches) :]
+            while any(part.child and part.child.exit_code != 0 for part in running) and not over.wait(_LOOK_S):
+                self._look()
             if over.is_set():
                 return
+            self._parts = [part for part in self._parts if part not in running]
             finish_scenario(scenario)
             self._demo_done.touch()
         for key, token, simulate in benches:
-            self._start_bench(key, token, [*simulate, "--speed", "12"] if simulate else [])
-
-    def _start_bench(self, key: str, token: str, options: list[str]) -> Child:
-        command = [sys.executable, "-m", "nomothet.cli.main", "bench", "--server", self.address]
-        command += ["--spool", str(self._var / "benches" / key), *options]
-        # A token in the arguments could be read by everybody on the machine; the environment cannot.
-        return self._start(f"bench {key}", command, self._logs / f"bench-{key}.log", {"NOMOTHET_BENCH_TOKEN": token})
+            self._keep(self._bench(key, token, [*simulate, "--speed", "12"] if simulate else []))
 
     def wait(self, over: threading.Event) -> int:
-        """Until a signal comes; a server that ends by itself is an error, a bench that does is reported once."""
-        told: set[str] = set()
+        """Until a signal comes; a part that ends by itself is started again."""
         while not over.wait(_LOOK_S):
-            for child in self._children:
-                if child.running or child.exit_code == 0 or child.name in told:
-                    continue
-                if child is self._server:
-                    raise LaunchError(f"The server ended with status {child.exit_code}; see {self._logs}/server.log.")
-                told.add(child.name)
-                print(f"nomothet: {child.name} ended with status {child.exit_code}; see {self._logs}", flush=True)
+            self._look()
         print("\nStopping.", flush=True)
         return 0
 
     def stop(self) -> None:
-        """Stop benches, then the server."""
-        for child in reversed(self._children):
-            child.stop()
+        """Stop benches, then worker and server, then the database."""
+        for part in reversed(self._parts):
+            if self._database is None or part.child is not self._database.child:
+                part.stop()
+        if self._socket is not None:
+            self._socket.close()
+        if self._database is not None:
+            self._database.stop()
 
-    def _start(self, name: str, command: list[str], log: Path, extra: dict[str, str] | None = None) -> Child:
-        child = Child.start(name, command, environment={**self._environment, **(extra or {})}, log=log)
-        self._children.append(child)
-        return child
+    def _look(self) -> None:
+        for part in self._parts:
+            part.look()
 
-    def _is_well(self) -> bool:
+    def _keep(self, part: KeptPart) -> None:
+        self._parts.append(part)
+        part.start()
+
+    def _bench(self, key: str, token: str, options: list[str]) -> KeptPart:
+        command = [sys.executable, "-m", "nomothet.cli.main", "bench", "--server", self.address]
+        command += ["--spool", str(self._var / "benches" / key), *options]
+        log = self._logs / f"bench-{key}.log"
+        # A token in the arguments could be read by everybody on the machine; the environment cannot.
+        starting = self._starting(command, log, {"NOMOTHET_BENCH_TOKEN": token})
+        return KeptPart(f"bench {key}", starting, may_end=True, log=log)
+
+    def _starting(
+        self, command: list[str], log: Path, extra: dict[str, str] | None = None, handed: Sequence[int] = ()
+    ) -> Callable[[], Child]:
+        environment = {**self._environment, **(extra or {})}
+        return lambda: Child.start(command[2], command, environment=environment, log=log, handed=handed)
+
+    def _wait_until(self, ready: Callable[[], bool], over: threading.Event, log: Path, otherwise: str) -> None:
+        part, deadline = self._parts[-1], time.monotonic() + _READY_S
+        while not ready():
+            if over.is_set() or part.child is None or not part.child.running or time.monotonic() > deadline:
+                end = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
+                raise LaunchError(f"{otherwise} The end of {log.name}:\n{end}")
+            time.sleep(0.1)
+
+    def _answers(self) -> bool:
+        return self._state_of("database") in _WELL and self._state_of("schema") in _WELL
+
+    def _works(self) -> bool:
+        return self._state_of("worker") in _WELL[:1]
+
+    def _state_of(self, part: str) -> str:
         try:
-            return httpx.get(f"{self.address}/health", timeout=2).status_code == 200
-        except httpx.HTTPError:
-            return False
+            told = httpx.get(f"{self.address}/health", timeout=2).json()
+        except (httpx.HTTPError, ValueError):
+            return ""
+        return str(told.get("parts", {}).get(part, ""))

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.server.people.authentication import BrowserAuthentication
 from nomothet.server.people.commands import set_team
 from nomothet.server.people.models import Team, Token, User
 from nomothet.server.people.permissions import Act, may, signed_in
@@ -86,7 +87,9 @@ def _token_shape(one: Token, secret: str = "") -> PersonalToken:
 
 
 class TokensView(APIView):
-    """One's own personal tokens."""
+    """One's own personal tokens; a token itself does not see them."""
+
+    authentication_classes = [BrowserAuthentication]
 
     @extend_schema(responses=shape(PersonalToken, many=True))
     def get(self, request: Request) -> Response:
@@ -101,6 +104,8 @@ class TokensView(APIView):
 
 
 class TokenView(APIView):
+    authentication_classes = [BrowserAuthentication]
+
     @extend_schema(responses={204: None})
     def delete(self, request: Request, token: int) -> Response:
         user = signed_in(request)

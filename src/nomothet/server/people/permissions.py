@@ -32,6 +32,7 @@ class Act(Enum):
     MANAGE_PEOPLE = (Role.ADMIN, "manage people")
     READ_SECURITY_LOG = (Role.ADMIN, "read the security log")
     MANAGE_BENCHES = (Role.ADMIN, "connect benches")
+    LOOK_AFTER = (Role.ADMIN, "look after the installation")
 
     @property
     def lowest(self) -> Role:
@@ -62,7 +63,8 @@ def signed_in(request: Request) -> User:
 class SignedIn(BasePermission):
     """Every signed-in person may read; a script with a token does no more than its scope says.
 
-    A view that takes recordings of scripts says so by `for_scripts = True`.
+    A view that takes recordings of scripts says so by `for_scripts = True`. One whose body or path is looked at before
+    its command asks says by `needs`, a map of methods to acts, what is asked first.
     """
 
     def has_permission(self, request: Request, view: Any) -> bool:
@@ -70,6 +72,7 @@ class SignedIn(BasePermission):
             return False
         if request.auth is None:
             note_use(request._request)
+        self._ask_what_a_view_needs(request, view)
         if not isinstance(request.auth, Token) or request.method in SAFE_METHODS:
             return True
         if request.auth.scope == Token.Scope.RECORDING and getattr(view, "for_scripts", False):
@@ -77,3 +80,9 @@ class SignedIn(BasePermission):
         raise PermissionDenied(
             f"This token is for {request.auth.scope}; what you ask for is done by signing in on the page."
         )
+
+    @staticmethod
+    def _ask_what_a_view_needs(request: Request, view: Any) -> None:
+        needs: dict[str, Act] = getattr(view, "needs", {})
+        if request.method in needs:
+            require(signed_in(request), needs[request.method])

@@ -380,6 +380,8 @@ class CombinationView(APIView):
 class FittingView(APIView):
     """Parts at one place of the configurations."""
 
+    needs = {"PUT": Act.EDIT_REVIEW}
+
     @extend_schema(request=FittingSerializer, responses=shape(ReviewShape))
     def put(self, request: Request, review: int) -> Response:
         with editing(review) as found:

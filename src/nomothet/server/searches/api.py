@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 from nomothet.core.load_search import MOST_LOAD, Attempt
 from nomothet.server.docket.models import Entry
 from nomothet.server.passes.models import Pass
-from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import unusable
 from nomothet.server.searches import commands
 from nomothet.server.searches.queries import SearchShape, entry_search, pass_search
@@ -40,6 +40,8 @@ def _entry(pk: int) -> Entry:
 
 
 class EntrySearchView(APIView):
+    needs = {"POST": Act.RECORD}
+
     @extend_schema(responses=shape(SearchShape))
     def get(self, request: Request, entry: int) -> Response:
         return shaped(entry_search(_entry(entry)))
@@ -51,6 +53,8 @@ class EntrySearchView(APIView):
 
 
 class AttemptsView(APIView):
+    needs = {"POST": Act.RECORD}
+
     @extend_schema(request=AnswerSerializer, responses=shape(SearchShape))
     def post(self, request: Request, entry: int) -> Response:
         form = AnswerSerializer(data=request.data)
@@ -62,6 +66,8 @@ class AttemptsView(APIView):
 
 
 class AttemptView(APIView):
+    needs = {"DELETE": Act.RECORD}
+
     @extend_schema(responses=shape(SearchShape))
     def delete(self, request: Request, entry: int, position: int) -> Response:
         commands.take_back(signed_in(request), _entry(entry), position)
@@ -69,6 +75,8 @@ class AttemptView(APIView):
 
 
 class EndView(APIView):
+    needs = {"POST": Act.RECORD}
+
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, entry: int) -> Response:
         commands.end_by_hand(signed_in(request), _entry(entry))

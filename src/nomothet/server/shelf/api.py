@@ -155,6 +155,8 @@ class PartArchiveView(APIView):
 
 
 class PricesView(APIView):
+    needs = {"POST": Act.EDIT_SHELF}
+
     @extend_schema(request=PriceSerializer, responses={201: shape(PartShape)})
     def post(self, request: Request, part: int) -> Response:
         form = PriceSerializer(data=request.data)

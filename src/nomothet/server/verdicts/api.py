@@ -149,6 +149,8 @@ class VerdictView(APIView):
 class VerdictCheckView(APIView):
     """The check of a text as it is being written; nothing is stored."""
 
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(request=VerdictEditSerializer, responses=shape(CheckShape))
     def post(self, request: Request, review: int) -> Response:
         form = VerdictEditSerializer(data=request.data)

@@ -1,47 +1,38 @@
-"""`nomothet-server`: what is done to an installation from outside it, while it runs."""
+"""Commands about people."""
 
 import argparse
-import os
-import sys
+from typing import Any
+
+from nomothet.server.launch.errors import LaunchError
 
 
-def main(words: list[str] | None = None) -> int:
-    """Run a command; its errors are told in a line."""
-    arguments = _parser().parse_args(words)
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nomothet.server.settings")
-    os.environ.setdefault("NOMOTHET_DATABASE_PORT", str(arguments.database_port))
-    import django
-
-    django.setup()
-    from django.db import DatabaseError
-
-    from nomothet.server.problems import Problem
-
-    try:
-        arguments.run(arguments)
-    except Problem as problem:
-        print(f"nomothet-server: {problem.detail}", file=sys.stderr)
-        return 1
-    except DatabaseError as error:
-        print(f"nomothet-server: the database cannot be reached ({error}). Is ./start running?", file=sys.stderr)
-        return 1
-    return 0
-
-
-def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="nomothet-server", description="Looks after an installation that runs.")
-    parser.add_argument("--database-port", type=int, default=8421)
-    parser.add_argument("--address", default="http://127.0.0.1:8420", help="where the installation is reached")
-    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
+    """Declare the commands."""
     create = commands.add_parser("create-admin", help="make an admin, who sets a password by a link")
     create.add_argument("username")
     create.add_argument("display_name", nargs="?", default="")
-    create.set_defaults(run=_create_admin)
+    create.set_defaults(run=_told(_create_admin))
     reset = commands.add_parser("reset", help="make a link by which somebody sets a new password")
     reset.add_argument("username")
     reset.add_argument("--without-second-factor", action="store_true", help="take the second factor off: it was lost")
-    reset.set_defaults(run=_reset)
-    return parser
+    reset.set_defaults(run=_told(_reset))
+
+
+def _told(run: Any) -> Any:
+    """A command on the database; what the application refuses is told in a line."""
+
+    def command(arguments: argparse.Namespace) -> None:
+        import django
+
+        django.setup()
+        from nomothet.server.problems import Problem
+
+        try:
+            run(arguments)
+        except Problem as problem:
+            raise LaunchError(str(problem.detail)) from None
+
+    return command
 
 
 def _create_admin(arguments: argparse.Namespace) -> None:
@@ -61,11 +52,10 @@ def _reset(arguments: argparse.Namespace) -> None:
     from nomothet.server.people.models import OneTimeLink, User
     from nomothet.server.people.security import note_security
     from nomothet.server.people.sessions import end_visits
-    from nomothet.server.problems import unusable
 
     user = User.objects.filter(username=arguments.username, is_active=True).first()
     if user is None:
-        raise unusable(f"There is no {arguments.username} who may sign in.")
+        raise LaunchError(f"There is no {arguments.username} who may sign in.")
     end_visits(user)
     if arguments.without_second_factor:
         second_factor.take_off(user)
@@ -76,7 +66,3 @@ def _reset(arguments: argparse.Namespace) -> None:
 
 def _tell(arguments: argparse.Namespace, secret: str, lasts: str) -> None:
     print(f"Open this within {lasts}; it sets a password, once:\n{arguments.address}/welcome#{secret}")
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -1,0 +1,1 @@
+"""The commands of `nomothet-server`."""

@@ -1,0 +1,71 @@
+"""The process that does heavy work in the background: one for an installation."""
+
+import os
+import threading
+from datetime import timedelta
+
+import django
+import structlog
+
+_SIGN_EVERY_S = 5.0
+_CLEAN_EVERY = timedelta(days=1)
+
+log = structlog.get_logger(__name__)
+
+
+def main() -> None:
+    """Take up what an earlier worker was killed over, then work until a signal comes."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nomothet.server.settings")
+    django.setup()
+    from django.core.management import call_command
+
+    from nomothet.server import logs
+
+    logs.configure()
+    _take_up()
+    threading.Thread(target=_show_life, name="signs of life", daemon=True).start()
+    call_command("db_worker", interval=1, startup_delay=False, reload=False)
+
+
+def _take_up() -> None:
+    """Queue what was left, and passes computed by an earlier version of the method."""
+    from nomothet.server.analysis.tasks import recompute_old
+    from nomothet.server.findings.tasks import prepare_all_findings
+    from nomothet.server.foreign import tasks as foreign
+    from nomothet.server.imports import tasks as imports
+    from nomothet.server.matrix.tasks import prepare_all
+    from nomothet.server.waiting import resume_interrupted
+
+    resumed = resume_interrupted()
+    imports.take_up_again()
+    foreign.take_up_again()
+    for whole in (recompute_old, prepare_all, prepare_all_findings):
+        whole.enqueue()
+    log.info("working", resumed=resumed)
+
+
+def _show_life() -> None:
+    """Say every few seconds that the worker is there, whatever it works on, and see to what is due."""
+    from django.db import DatabaseError, connection
+
+    from nomothet.server.upkeep.life import is_due, show_life
+    from nomothet.server.upkeep.schedule import back_up_when_due
+    from nomothet.server.upkeep.tasks import clean_up
+
+    while True:
+        try:
+            show_life("worker")
+            if is_due("cleaning", _CLEAN_EVERY):
+                show_life("cleaning")
+                clean_up.enqueue()
+            back_up_when_due()
+        except DatabaseError as error:
+            log.warning("no sign of life", reason=str(error))
+        finally:
+            # The thread's own; a broken one is made anew.
+            connection.close()
+        threading.Event().wait(_SIGN_EVERY_S)
+
+
+if __name__ == "__main__":
+    main()

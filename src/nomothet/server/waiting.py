@@ -1,0 +1,41 @@
+"""Work in the background that a worker was killed over."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from django_tasks.base import Task, TaskResultStatus
+from django_tasks_db.models import DBTaskResult
+
+# A task that has ended its worker so often is not begun again.
+MOST_WORKERS = 3
+
+
+def resume_interrupted() -> int:
+    """Let what was running when the worker ended run again; called by the one worker before it begins.
+
+    A task that has ended three workers is given up. Returns how many wait again.
+    """
+    resumed = 0
+    for result in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
+        if len(result.worker_ids) >= MOST_WORKERS:
+            result.set_failed(RuntimeError("the worker ended over it again and again"))
+        else:
+            result.status = TaskResultStatus.READY
+            result.save(update_fields=["status"])
+            resumed += 1
+    return resumed
+
+
+def arguments_waiting(task: "Task[..., Any]") -> set[Any]:
+    """First arguments of a task that waits or runs."""
+    return set(_first(DBTaskResult.objects.filter(task_path=task.module_path, finished_at=None)))
+
+
+def arguments_given_up(task: "Task[..., Any]") -> set[Any]:
+    """First arguments of a task over which worker after worker has ended."""
+    failed = DBTaskResult.objects.filter(task_path=task.module_path, status=TaskResultStatus.FAILED)
+    return set(_first(one for one in failed if len(one.worker_ids) >= MOST_WORKERS))
+
+
+def _first(results: Iterable["DBTaskResult[Any, Any]"]) -> list[Any]:
+    return [result.args_kwargs["args"][0] for result in results if result.args_kwargs["args"]]

@@ -1,0 +1,37 @@
+"""What is wrong with a part of an installation."""
+
+from collections.abc import Callable, Mapping
+
+
+def _span(seconds: float) -> str:
+    if seconds < 120:
+        return f"{seconds:.0f} s"
+    if seconds < 7200:
+        return f"{seconds / 60:.0f} min"
+    return f"{seconds / 3600:.0f} h"
+
+
+def _worker_silent(silent_s: float | None) -> str:
+    since = "has never been heard" if silent_s is None else f"was last heard {_span(silent_s)} ago"
+    return f"The worker {since}: imports, checks and figures wait until it runs."
+
+
+def _backup_old(last: str | None) -> str:
+    return f"The last backup is of {last[:16].replace('T', ' ')} UTC." if last else "No backup has been made yet."
+
+
+SENTENCES: Mapping[str, Callable[..., str]] = {
+    "database_not_reached": lambda: "The database is not reached.",
+    "schema_newer": lambda unknown: (
+        f"The database is of a newer version ({unknown}); run that version of Nomothet, or restore a backup of before."
+    ),
+    "schema_older": lambda missing: f"The database lacks {missing}; start Nomothet anew, which brings it up to date.",
+    "worker_silent": _worker_silent,
+    "queue_old": lambda oldest_s, waiting: f"{waiting} tasks wait, the oldest for {_span(oldest_s)}.",
+    "clock_went_back": lambda ahead_s: (
+        f"The clock of this machine went back by {_span(ahead_s)}: what is written now looks older than it is."
+    ),
+    "backup_old": _backup_old,
+    "backup_failed": lambda why: f"The last backup failed: {why}",
+    "disk_nearly_full": lambda free_bytes: f"Only {free_bytes / 1024**3:.1f} GiB are free on the disk.",
+}
