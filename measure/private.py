@@ -60,6 +60,7 @@ def private_server() -> Iterator[Private]:
                 "--lifespan", "off", "--log-level", "error",
             ],
             env=environment,
+            stderr=(var / "server.log").open("ab"),
         )  # fmt: skip
         try:
             _wait(made.address)

@@ -183,6 +183,7 @@ export function reviewOf(more: Partial<ReviewShape> = {}): ReviewShape {
     expectation_at: null,
     expectations: [],
     first_pass_at: null,
+    times_doubtful: false,
     target_c: null,
     target_s: null,
     targets: {},

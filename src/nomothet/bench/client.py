@@ -2,6 +2,7 @@
 
 import uuid
 from collections.abc import Mapping, Sequence
+from datetime import UTC, datetime
 from typing import Any
 
 import httpx
@@ -43,6 +44,7 @@ class ServerClient:
             "holding": [str(pass_id) for pass_id in holding],
             "set_aside": [dict(one) for one in set_aside],
             "instance": self._instance,
+            **_clock(),
         }
         return self._send("POST", "/hello", json=told)
 
@@ -51,7 +53,7 @@ class ServerClient:
 
         `readings` say how the idle machine is; the server ticks pre-run checks with them.
         """
-        asked = {"pass_id": str(pass_id), "readings": dict(readings or {}), "instance": self._instance}
+        asked = {"pass_id": str(pass_id), "readings": dict(readings or {}), "instance": self._instance, **_clock()}
         answer = self._send("POST", "/next", json=asked)
         self.wants_again = bool(answer.get("send_again"))
         return Job.from_server(answer) if "entry" in answer else None
@@ -61,7 +63,7 @@ class ServerClient:
         return bool(self._send("POST", f"/docket/{entry}/progress", json=progress)["stop"])
 
     def announce(self, pass_id: uuid.UUID, manifest: Mapping[str, Any]) -> dict[str, Any]:
-        return self._send("PUT", f"/passes/{pass_id}", json=manifest)
+        return self._send("PUT", f"/passes/{pass_id}", json={**manifest, **_clock()})
 
     def send_chunk(self, pass_id: uuid.UUID, name: str, offset: int, data: bytes) -> int:
         answer = self._send(
@@ -89,6 +91,11 @@ class ServerClient:
                 raise Unreachable(_between(response.status_code), response.status_code)
             raise Refused(response.status_code, str(problem.get("detail", response.text)), problem.get("received"))
         return dict(response.json()) if response.content else {}
+
+
+def _clock() -> dict[str, str]:
+    """What this machine's clock shows; the server holds it against its own."""
+    return {"clock": datetime.now(UTC).isoformat()}
 
 
 def _between(status: int) -> str:

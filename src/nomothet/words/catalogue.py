@@ -6,6 +6,7 @@ from typing import Any
 from nomothet.core.notes import Note
 from nomothet.words import (
     claims,
+    clocks,
     comparisons,
     economy,
     evidence,
@@ -36,6 +37,7 @@ Sentence = Callable[..., str]
 
 _SOURCES: tuple[Mapping[str, Sentence], ...] = (
     claims.SENTENCES,
+    clocks.SENTENCES,
     comparisons.SENTENCES,
     economy.SENTENCES,
     evidence.SENTENCES,

@@ -2,17 +2,11 @@
 
 from collections.abc import Callable, Mapping
 
-
-def _span(seconds: float) -> str:
-    if seconds < 120:
-        return f"{seconds:.0f} s"
-    if seconds < 7200:
-        return f"{seconds / 60:.0f} min"
-    return f"{seconds / 3600:.0f} h"
+from nomothet.words.clocks import span
 
 
 def _worker_silent(silent_s: float | None) -> str:
-    since = "has never been heard" if silent_s is None else f"was last heard {_span(silent_s)} ago"
+    since = "has never been heard" if silent_s is None else f"was last heard {span(silent_s)} ago"
     return f"The worker {since}: imports, checks and figures wait until it runs."
 
 
@@ -27,9 +21,9 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     ),
     "schema_older": lambda missing: f"The database lacks {missing}; start Nomothet anew, which brings it up to date.",
     "worker_silent": _worker_silent,
-    "queue_old": lambda oldest_s, waiting: f"{waiting} tasks wait, the oldest for {_span(oldest_s)}.",
+    "queue_old": lambda oldest_s, waiting: f"{waiting} tasks wait, the oldest for {span(oldest_s)}.",
     "clock_went_back": lambda ahead_s: (
-        f"The clock of this machine went back by {_span(ahead_s)}: what is written now looks older than it is."
+        f"The clock of this machine went back by {span(ahead_s)}: what is written now looks older than it is."
     ),
     "backup_old": _backup_old,
     "backup_failed": lambda why: f"The last backup failed: {why}",

@@ -4634,7 +4634,10 @@ export interface components {
          * @enum {string}
          */
         HeldEnum: "held" | "not held" | "cannot tell";
+        /** @description What a bench shows of its clock; one of an earlier version shows nothing. */
         HelloRequest: {
+            /** Format: date-time */
+            clock?: string;
             inventory: {
                 [key: string]: unknown;
             };
@@ -5022,7 +5025,10 @@ export interface components {
          * @enum {string}
          */
         ManifestOutcomeEnum: "completed" | "stopped" | "did_not_start" | "refused" | "crashed" | "hung" | "visual_faults" | "overloaded";
+        /** @description What a bench shows of its clock; one of an earlier version shows nothing. */
         ManifestRequest: {
+            /** Format: date-time */
+            clock?: string;
             entry: number;
             outcome: components["schemas"]["ManifestOutcomeEnum"];
             /** @default  */
@@ -5339,7 +5345,10 @@ export interface components {
          * @enum {string}
          */
         NewTokenScopeEnum: "reading" | "recording";
+        /** @description What a bench shows of its clock; one of an earlier version shows nothing. */
         NextRequest: {
+            /** Format: date-time */
+            clock?: string;
             /** Format: uuid */
             pass_id: string;
             readings?: {
@@ -5607,6 +5616,7 @@ export interface components {
             note: string;
             /** Format: date-time */
             started_at: string;
+            time_doubt: string;
             /** Format: double */
             duration_s: number | null;
             set_aside: boolean;
@@ -6481,6 +6491,7 @@ export interface components {
             expectations: components["schemas"]["Expectation"][];
             /** Format: date-time */
             first_pass_at: string | null;
+            times_doubtful: boolean;
             /** Format: double */
             target_c: number | null;
             /** Format: double */
@@ -6927,6 +6938,7 @@ export interface components {
             set_aside: components["schemas"]["PassOnBench"][];
             /** Format: date-time */
             rival_at: string | null;
+            clock_doubt: string;
             slot_map: {
                 [key: string]: unknown;
             };
@@ -7639,12 +7651,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -7666,12 +7679,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -7695,12 +7709,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -8099,12 +8114,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
             };
             /** @description Refused */
             default: {
@@ -8163,12 +8179,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SystemDocket"];
+                };
             };
             /** @description Refused */
             default: {
@@ -8753,12 +8770,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["HandRun"];
+                };
             };
             /** @description Refused */
             default: {
@@ -8971,12 +8989,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["SearchShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -9862,7 +9881,7 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
-                    "application/json": string;
+                    "application/json": unknown;
                 };
             };
             /** @description Refused */
@@ -10838,12 +10857,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Member"][];
+                };
             };
             /** @description Refused */
             default: {
@@ -11627,12 +11647,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -11725,12 +11746,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -12149,12 +12171,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -12796,12 +12819,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -13441,12 +13465,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {
@@ -15158,7 +15183,7 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
-                    "application/json": string;
+                    "application/json": unknown;
                 };
             };
             /** @description Refused */

@@ -137,6 +137,7 @@ function Head({ system, may, onEdit }: { system: SystemDetail; may: boolean; onE
             </>
           )}
         </p>
+        {system.clock_doubt && <p className="text-note text-mark">⚑ {system.clock_doubt}</p>}
       </div>
       <span className="flex shrink-0 items-center gap-3">
         <Link to={`/systems/${system.id}/docket`} className="text-note underline">

@@ -125,7 +125,7 @@ class ChangeoversView(APIView):
 
 
 class ChangeoverView(APIView):
-    @extend_schema(responses=shape(SystemDocket))
+    @extend_schema(responses={200: shape(SystemDocket)})
     def delete(self, request: Request, changeover: int) -> Response:
         found = get_object_or_404(Changeover, pk=changeover)
         changeovers.give_up_changeover(signed_in(request), found)
@@ -143,7 +143,7 @@ class TicksView(APIView):
 
 
 class TickView(APIView):
-    @extend_schema(responses=shape(SystemDocket))
+    @extend_schema(responses={200: shape(SystemDocket)})
     def delete(self, request: Request, changeover: int, key: str) -> Response:
         found = get_object_or_404(Changeover, pk=changeover)
         changeovers.untick(signed_in(request), found, key)

@@ -16,6 +16,7 @@ from nomothet.server.analysis.models import AsideRange
 from nomothet.server.analysis.own_figures import PAIR
 from nomothet.server.evidence.pooled_lows import PooledLowShape, pooled_lows
 from nomothet.server.evidence.stability import stability
+from nomothet.server.passes.clocks import doubt_of
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Origin, Pass, Picture, Series
 from nomothet.server.reviews.models import Column, Test
@@ -121,6 +122,8 @@ class PassShape:
     outcome_words: str
     note: str
     started_at: datetime
+    # Why that time is doubtful, in words.
+    time_doubt: str
     # Null where nobody knows.
     duration_s: float | None
     set_aside: bool
@@ -244,6 +247,7 @@ def _pass_shape(
         outcome_words=OUTCOMES[owner.outcome],
         note=owner.note,
         started_at=owner.started_at,
+        time_doubt=say(doubt) if (doubt := doubt_of(owner)) else "",
         duration_s=owner.duration_s,
         set_aside=owner.set_aside,
         kept=owner.is_kept,

@@ -44,7 +44,13 @@ class SetAsideOnBenchSerializer(serializers.Serializer[Any]):
     at = serializers.CharField(max_length=40)
 
 
-class HelloSerializer(serializers.Serializer[Any]):
+class ClockSerializer(serializers.Serializer[Any]):
+    """What a bench shows of its clock; one of an earlier version shows nothing."""
+
+    clock = serializers.DateTimeField(required=False)
+
+
+class HelloSerializer(ClockSerializer):
     inventory = serializers.DictField()
     # Ids of the passes that wait in the bench's spool.
     holding = serializers.ListField(child=serializers.UUIDField(), default=list)
@@ -53,7 +59,7 @@ class HelloSerializer(serializers.Serializer[Any]):
     instance = serializers.CharField(max_length=36, allow_blank=True, default="")
 
 
-class NextSerializer(serializers.Serializer[Any]):
+class NextSerializer(ClockSerializer):
     pass_id = serializers.UUIDField()
     # What the bench reads off its machine before a pass; answers the pre-run checks that ask for it.
     readings = serializers.DictField(child=serializers.FloatField(), default=dict)
@@ -112,7 +118,7 @@ class PhaseSerializer(serializers.Serializer[Any]):
     end_s = serializers.FloatField(min_value=0)
 
 
-class ManifestSerializer(serializers.Serializer[Any]):
+class ManifestSerializer(ClockSerializer):
     entry = serializers.IntegerField()
     outcome = serializers.ChoiceField(choices=list(OUTCOMES.items()))
     note = serializers.CharField(max_length=2000, allow_blank=True, default="")
@@ -154,7 +160,7 @@ class HelloView(BenchView):
         form.is_valid(raise_exception=True)
         bench = bench_of(request)
         told = form.validated_data
-        hear(bench, told["inventory"], set_aside=told["set_aside"], instance=told["instance"])
+        hear(bench, told["inventory"], set_aside=told["set_aside"], instance=told["instance"], clock=told.get("clock"))
         give_back_lost(bench, form.validated_data["holding"])
         return Response({"system": bench.system.name, "key": bench.system.key})
 
@@ -172,7 +178,7 @@ class NextView(BenchView):
                 "Another bench speaks with the same token. Give each machine a token of its own; this one waits until "
                 "the other is silent."
             )
-        hear(bench, instance=form.validated_data["instance"])
+        hear(bench, instance=form.validated_data["instance"], clock=form.validated_data.get("clock"))
         if bench.send_again:
             bench.send_again = False
             bench.save(update_fields=["send_again"])
@@ -226,6 +232,7 @@ class UploadView(BenchView):
     def put(self, request: Request, pass_id: uuid.UUID) -> Response:
         form = ManifestSerializer(data=request.data)
         form.is_valid(raise_exception=True)
+        hear(bench_of(request), clock=form.validated_data.get("clock"))
         owner = announce_upload(bench_of(request), pass_id, form.validated_data)
         return Response({"whole": owner.whole_at is not None, "received": received(owner)})
 

@@ -25,6 +25,7 @@ from nomothet.server.analysis.commands import recompute
 from nomothet.server.docket import commands as docket
 from nomothet.server.docket.models import Entry
 from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
+from nomothet.server.passes.clocks import is_doubtful
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
 from nomothet.server.passes.first_runs import group_of
 from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
@@ -67,6 +68,9 @@ def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) 
 
 
 def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, number: int, manifest: dict[str, Any]) -> Pass:
+    began, now = manifest["started_at"], timezone.now()
+    off_s = (manifest["clock"] - now).total_seconds() if "clock" in manifest else None
+    taken_at = entry.taken_at if entry.pass_id == pass_id else None
     with transaction.atomic():
         owner = Pass.objects.create(
             id=pass_id,
@@ -76,7 +80,12 @@ def _open(bench: Bench, entry: Entry, pass_id: uuid.UUID, number: int, manifest:
             origin=Origin.BENCH,
             outcome=manifest["outcome"],
             note=_note_of(manifest),
-            started_at=manifest["started_at"],
+            started_at=began,
+            taken_at=taken_at,
+            clock_off_s=off_s,
+            time_doubtful=is_doubtful(
+                began, manifest["duration_s"], off_s, taken_at, now, simulated=bench.system.simulated
+            ),
             duration_s=manifest["duration_s"],
             bench=bench,
             environment=stamped(manifest["environment"], entry.test, entry.column),

@@ -86,6 +86,11 @@ class Pass(models.Model):
     outcome = models.CharField(max_length=16, choices=list(OUTCOMES.items()))
     note = models.TextField(blank=True)
     started_at = models.DateTimeField()
+    # By the server's clock: when it was taken from the docket. How far the bench's clock was ahead when it came in, and
+    # whether `started_at` does not fit to these (passes.clocks).
+    taken_at = models.DateTimeField(null=True)
+    clock_off_s = models.FloatField(null=True)
+    time_doubtful = models.BooleanField(default=False)
     # Null where nobody knows: a typed figure does not say how long its run was.
     duration_s = models.FloatField(null=True)
     # Not whole until every announced series is in; a pass that is not whole is in no figure.

@@ -148,7 +148,7 @@ class SecondFactorView(OwnView):
         note_security("second factor on", by=signed_in(request), request=request._request)
         return shaped(CodesShape(codes))
 
-    @extend_schema(request=PasswordSerializer, responses=shape(AccountShape))
+    @extend_schema(request=PasswordSerializer, responses={200: shape(AccountShape)})
     def delete(self, request: Request) -> Response:
         form = PasswordSerializer(data=request.data)
         form.is_valid(raise_exception=True)
@@ -175,7 +175,7 @@ class RecoveryCodesView(OwnView):
 class OwnSessionsView(OwnView):
     """All sessions but the one of this browser."""
 
-    @extend_schema(operation_id="account_sessions_end_others", responses=shape(AccountShape))
+    @extend_schema(operation_id="account_sessions_end_others", responses={200: shape(AccountShape)})
     def delete(self, request: Request) -> Response:
         user = signed_in(request)
         ended = end_visits(user, but=request._request.session.session_key)
@@ -184,7 +184,7 @@ class OwnSessionsView(OwnView):
 
 
 class OwnSessionView(OwnView):
-    @extend_schema(responses=shape(AccountShape))
+    @extend_schema(responses={200: shape(AccountShape)})
     def delete(self, request: Request, visit: str) -> Response:
         user = signed_in(request)
         key = next((one.session_key for one in visits_of(user) if _id(one) == visit), None)

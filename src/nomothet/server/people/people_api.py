@@ -156,7 +156,7 @@ class PersonResetView(OwnView):
 
 
 class PersonSessionsView(OwnView):
-    @extend_schema(responses=shape(Member, many=True))
+    @extend_schema(responses={200: shape(Member, many=True)})
     def delete(self, request: Request, person: int) -> Response:
         require(signed_in(request), Act.MANAGE_PEOPLE)
         members.end_sessions(signed_in(request), request._request, get_object_or_404(User, pk=person))

@@ -213,7 +213,7 @@ class ColumnView(APIView):
             )
         return review_response(review_of(review))
 
-    @extend_schema(responses=shape(ReviewShape))
+    @extend_schema(responses={200: shape(ReviewShape)})
     def delete(self, request: Request, review: int, column: int) -> Response:
         with editing(review):
             columns_commands.remove_column(signed_in(request), get_object_or_404(Column, pk=column, review=review))
@@ -288,7 +288,7 @@ class OwnMetricsView(APIView):
 
 
 class OwnMetricView(APIView):
-    @extend_schema(responses=shape(ReviewShape))
+    @extend_schema(responses={200: shape(ReviewShape)})
     def delete(self, request: Request, review: int, key: str) -> Response:
         with editing(review) as found:
             own_metrics.remove_metric(signed_in(request), found, key)
@@ -315,7 +315,7 @@ class TestView(APIView):
             tests_commands.edit_test(signed_in(request), one, _valid(edit_form(TestEditSerializer(data=request.data))))
         return review_response(review_of(review))
 
-    @extend_schema(responses=shape(ReviewShape))
+    @extend_schema(responses={200: shape(ReviewShape)})
     def delete(self, request: Request, review: int, test: int) -> Response:
         with editing(review):
             one = get_object_or_404(Test.objects.select_related("workload"), pk=test, review=review)
@@ -342,7 +342,7 @@ class FactorsView(APIView):
 
 
 class FactorView(APIView):
-    @extend_schema(responses=shape(ReviewShape))
+    @extend_schema(responses={200: shape(ReviewShape)})
     def delete(self, request: Request, review: int, key: str) -> Response:
         with editing(review) as found:
             factors.withdraw_factor(signed_in(request), found, key)
@@ -358,7 +358,7 @@ class CaveatsView(APIView):
 
 
 class CaveatView(APIView):
-    @extend_schema(responses=shape(ReviewShape))
+    @extend_schema(responses={200: shape(ReviewShape)})
     def delete(self, request: Request, review: int, aspect: str) -> Response:
         with editing(review) as found:
             factors.withdraw_caveat(signed_in(request), found, aspect)

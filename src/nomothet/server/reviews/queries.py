@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Min
+from django.db.models import Case, F, Min, When
+from django.db.models.functions import Coalesce, Least
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.core.parts import ORIGINS
@@ -106,6 +107,8 @@ class ReviewShape:
     # In a form that can be held against the data.
     expectations: list[Expectation]
     first_pass_at: datetime | None
+    # Whether a bench's clock was off, so that the server's time stands for its.
+    times_doubtful: bool
     target_c: float | None
     target_s: float | None
     targets: dict[str, float]
@@ -124,6 +127,15 @@ class ReviewShape:
     tests: list[TestShape]
     differences: Differences
     records: list[RecordShape]
+
+
+def first_pass_at(review: Review) -> datetime | None:
+    """When its first pass began at the earliest: a doubtful time gives way to the server's own, and no time is later
+    than the server knows."""
+    known = Coalesce(F("passes__taken_at"), F("passes__whole_at"))
+    began = Case(When(passes__time_doubtful=True, then=known), default=Least(F("passes__started_at"), known))
+    first: datetime | None = review.tests.exclude(passes__whole_at=None).aggregate(first=Min(began))["first"]
+    return first
 
 
 def review_shape(review: Review) -> ReviewShape:
@@ -166,7 +178,8 @@ def review_shape(review: Review) -> ReviewShape:
         skill_note=review.skill_note,
         expectation_at=review.expectation_at,
         expectations=expectations_of(review),
-        first_pass_at=review.tests.aggregate(first=Min("passes__started_at"))["first"],
+        first_pass_at=first_pass_at(review),
+        times_doubtful=review.tests.filter(passes__time_doubtful=True).exists(),
         target_c=review.target_c,
         target_s=review.target_s,
         targets=review.targets,

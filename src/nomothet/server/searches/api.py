@@ -68,7 +68,7 @@ class AttemptsView(APIView):
 class AttemptView(APIView):
     needs = {"DELETE": Act.RECORD}
 
-    @extend_schema(responses=shape(SearchShape))
+    @extend_schema(responses={200: shape(SearchShape)})
     def delete(self, request: Request, entry: int, position: int) -> Response:
         commands.take_back(signed_in(request), _entry(entry), position)
         return shaped(entry_search(_entry(entry)))

@@ -122,16 +122,22 @@ def hear(
     *,
     set_aside: Sequence[Mapping[str, Any]] = (),
     instance: str = "",
+    clock: datetime | None = None,
 ) -> None:
     """Note that a bench has spoken; with an inventory, and what it has set aside, when it has just connected.
 
     Parameters
     ----------
+    clock : datetime, optional
+        What its clock shows now.
     instance : str
         Which process it is; the one that has connected last holds the token.
     """
     fields = ["heard_at"]
     bench.heard_at = timezone.now()
+    if clock is not None:
+        bench.clock_off_s = (clock - bench.heard_at).total_seconds()
+        fields.append("clock_off_s")
     if instance and (inventory is not None or bench.instance == instance):
         bench.instance, bench.instance_at = instance, bench.heard_at
         fields += ["instance", "instance_at"]

@@ -50,6 +50,8 @@ class Bench(models.Model):
     instance = models.CharField(max_length=36, blank=True)
     instance_at = models.DateTimeField(null=True)
     rival_at = models.DateTimeField(null=True)
+    # How far its clock was ahead of the server's when it last told.
+    clock_off_s = models.FloatField(null=True)
     # What it last read off its idle machine: {"processor use": 2.0, …}.
     readings = models.JSONField(default=dict)
 

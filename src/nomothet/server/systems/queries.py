@@ -12,6 +12,7 @@ from nomothet.core.parts import place_label
 from nomothet.core.quantities import Value, text_of
 from nomothet.core.same_as import lineage
 from nomothet.core.settings import GROUPS, setting_of
+from nomothet.server.systems.clocks import clock_doubt
 from nomothet.server.systems.models import Configuration, Observation, System
 from nomothet.server.systems.states import ConfigurationState, Fit, population, read_slot_map, states
 from nomothet.words import say
@@ -154,6 +155,8 @@ class SystemDetail:
     # What its bench has set aside, and when a second bench with the same token was last turned away.
     set_aside: list[PassOnBench]
     rival_at: datetime | None
+    # What is wrong with its clock, in words.
+    clock_doubt: str
     slot_map: dict[str, Any]
     slots: list[SlotShape]
     connectors: list[str]
@@ -216,6 +219,7 @@ def system_detail(system: System) -> SystemDetail:
         heard_at=bench.heard_at if bench else None,
         set_aside=[PassOnBench(**one) for one in bench.set_aside] if bench else [],
         rival_at=bench.rival_at if bench else None,
+        clock_doubt=say(doubt) if bench and (doubt := clock_doubt(bench)) else "",
         inventory=bench.inventory if bench else {},
         slot_map=system.slot_map,
         slots=[SlotShape(slot.name, slot.channel, slot.fill) for slot in slots],

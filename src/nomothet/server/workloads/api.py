@@ -6,6 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.http import HttpResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -128,7 +129,7 @@ class TryRuleView(APIView):
 
 
 class WorkloadsFileView(APIView):
-    @extend_schema(responses={(200, "text/csv"): str, (200, "application/json"): str})
+    @extend_schema(responses={(200, "text/csv"): str, (200, "application/json"): OpenApiTypes.ANY})
     def get(self, request: Request, form: str) -> HttpResponse | StreamingHttpResponse | Response:
         name = {"Content-Disposition": f'attachment; filename="workloads.{form}"'}
         if form == "json":

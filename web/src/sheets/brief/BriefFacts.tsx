@@ -93,6 +93,9 @@ function Expectation() {
         <p className={`text-small ${late ? "text-mark" : "text-quiet"}`}>
           {late ? "⚑ written after the first pass, " : "written before the first pass, "}
           <When at={review.expectation_at} />
+          {review.times_doubtful &&
+            review.first_pass_at !== null &&
+            "; a bench's clock was off, so this goes by the server's"}
         </p>
       )}
     </div>

@@ -78,6 +78,7 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
                     ? "length unknown"
                     : duration(pass.duration_s)}
                 , <When at={pass.started_at} />
+                {pass.time_doubt && " ⚑ doubtful time"}
               </span>
               {pass.id !== shown && hasTrace(pass) && (
                 <Button

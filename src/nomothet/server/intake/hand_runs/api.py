@@ -85,7 +85,7 @@ class HandTicksView(APIView):
 
 
 class HandTickView(APIView):
-    @extend_schema(responses=shape(HandRun))
+    @extend_schema(responses={200: shape(HandRun)})
     def delete(self, request: Request, entry: int, key: str) -> Response:
         commands.untick(signed_in(request), _entry(entry), key)
         return _sheet(request, entry)

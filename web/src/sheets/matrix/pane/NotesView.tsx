@@ -42,6 +42,7 @@ export function NotesView({ chosen }: Props) {
             <When at={pass.started_at} />
             {pass.note && `; ${pass.note}`}
           </p>
+          {pass.time_doubt && <p className="text-note text-mark">⚑ {pass.time_doubt}</p>}
           {pass.no_figures && <p className="text-note text-mark">⚑ No figures: {pass.no_figures}.</p>}
           {at > 0 && <Unlike found={unlike[at - 1]?.data} />}
           <Fingerprint environment={pass.environment} />
