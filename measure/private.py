@@ -7,7 +7,7 @@ import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import httpx
@@ -15,6 +15,7 @@ import httpx
 from nomothet.server.launch.database import PrivateDatabase
 from nomothet.server.launch.ports import free_port
 from nomothet.server.launch.secrets import ensure_secrets
+from nomothet.server.launch.serve import listening
 
 PROJECT = Path(__file__).resolve().parents[1]
 _READY_S = 30.0
@@ -27,6 +28,8 @@ class Private:
     address: str
     var: Path
     environment: dict[str, str]
+    # Of the server's processes.
+    pids: tuple[int, ...] = ()
 
     def script(self, text: str) -> str:
         """Run some lines with Django set up; returns what they print."""
@@ -37,8 +40,8 @@ class Private:
 
 
 @contextmanager
-def private_server() -> Iterator[Private]:
-    """A fresh database with its tables, and a server on it."""
+def private_server(processes: int = 1) -> Iterator[Private]:
+    """A fresh database with its tables, and a server on it, whose log is gone with it."""
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:
         Path(folder).chmod(0o755)
         var = Path(folder) / "var"
@@ -54,21 +57,23 @@ def private_server() -> Iterator[Private]:
         database.start()
         made = Private(f"http://127.0.0.1:{port}", var, environment)
         made.script("from django.core.management import call_command; call_command('migrate', verbosity=0)")
-        server = subprocess.Popen(
-            [
-                sys.executable, "-m", "uvicorn", "nomothet.server.asgi:application", "--port", str(port),
-                "--lifespan", "off", "--log-level", "error",
-            ],
-            env=environment,
-            stderr=(var / "server.log").open("ab"),
-        )  # fmt: skip
-        try:
-            _wait(made.address)
-            yield made
-        finally:
-            server.terminate()
-            server.wait()
-            database.stop()
+        with listening(port) as opened:
+            handed = opened.fileno()
+            command = [sys.executable, "-m", "nomothet.server.launch.serve", "--fd", str(handed)]
+            log = (var / "server.log").open("ab")
+            servers = [
+                subprocess.Popen(command, env=environment, stdout=log, stderr=log, pass_fds=[handed])
+                for _ in range(processes)
+            ]
+            try:
+                _wait(made.address)
+                yield replace(made, pids=tuple(server.pid for server in servers))
+            finally:
+                for server in servers:
+                    server.terminate()
+                for server in servers:
+                    server.wait()
+                database.stop()
 
 
 def _wait(address: str) -> None:

@@ -1,5 +1,6 @@
 """The agent: takes what is owed, runs it, sends it, and goes on after trouble."""
 
+import json
 import tempfile
 import threading
 import unittest
@@ -209,3 +210,41 @@ class Blocked(AgentTest):
         self.server.owe({})
         self.agent().run()
         self.assertEqual((len(self.server.whole), self.server.hellos), (1, 1))
+
+
+class ToldToEnd(AgentTest):
+    def waiting_agent(self) -> Agent:
+        return Agent(self.machine, self.spool, self.server.client())
+
+    def test_a_signal_ends_a_bench_that_waits_for_the_server(self) -> None:
+        agent = self.waiting_agent()
+        asked: list[float] = []
+
+        def signal_while_it_waits(request: httpx.Request) -> httpx.Response | None:
+            if request.url.path.endswith("/next"):
+                asked.append(json.loads(request.content)["wait_s"])
+                agent.end_by_signal()
+            return None
+
+        self.server.trouble = signal_while_it_waits
+        agent.run()
+        self.assertEqual(len(asked), 1)
+        self.assertGreater(asked[0], 0)
+
+    def test_a_signal_at_any_other_moment_raises_nothing(self) -> None:
+        agent = self.waiting_agent()
+        agent.end_by_signal()
+        agent.run()
+        self.assertEqual(self.machine.ran, [])
+
+    def test_who_ends_when_idle_does_not_wait(self) -> None:
+        asked: list[bool] = []
+
+        def look(request: httpx.Request) -> httpx.Response | None:
+            if request.url.path.endswith("/next"):
+                asked.append("wait_s" in json.loads(request.content))
+            return None
+
+        self.server.trouble = look
+        self.agent().run()
+        self.assertEqual(asked, [False])

@@ -2,6 +2,7 @@
 
 import asyncio
 import json
+import unittest
 from collections.abc import Awaitable, Callable
 from typing import Any
 from unittest import mock
@@ -166,3 +167,55 @@ class GateTest(TransactionTestCase):
 
         async_to_sync(Gate(app))({"type": "lifespan"}, mock.AsyncMock(), mock.AsyncMock())
         self.assertEqual(seen, ["lifespan"])
+
+
+class Places(unittest.IsolatedAsyncioTestCase):
+    """How many requests are worked on at once."""
+
+    async def asked(self, path: str, count: int) -> tuple[int, int]:
+        """Ask so often at once; gives how many were worked on together at most, and how many were answered."""
+        working = most = answered = 0
+
+        async def app(scope: Any, receive: Any, send: Any) -> None:
+            nonlocal working, most
+            await receive()
+            working += 1
+            most = max(most, working)
+            for _ in range(5):
+                await asyncio.sleep(0)
+            working -= 1
+            await send({"type": "http.response.start", "status": 200, "headers": []})
+
+        async def receive() -> dict[str, Any]:
+            return {"type": "http.request", "body": b"", "more_body": False}
+
+        async def send(message: Any) -> None:
+            nonlocal answered
+            answered += 1
+
+        wrapped = Gate(app)
+        scope = {"type": "http", "method": "GET", "path": path, "headers": []}
+        await asyncio.gather(*(wrapped(dict(scope), receive, send) for _ in range(count)))
+        return most, answered
+
+    async def test_so_many_at_once_and_the_others_in_turn(self) -> None:
+        self.assertEqual(await self.asked("/api/reviews", 50), (gate.AT_ONCE, 50))
+
+    async def test_those_that_wait_for_something_to_happen_take_no_place(self) -> None:
+        for path in ("/api/feed", "/api/bench/next"):
+            with self.subTest(path):
+                self.assertEqual(await self.asked(path, 50), (50, 50))
+
+    async def test_a_place_is_given_back_by_who_fails(self) -> None:
+        async def app(scope: Any, receive: Any, send: Any) -> None:
+            await receive()
+            raise ConnectionError
+
+        async def receive() -> dict[str, Any]:
+            return {"type": "http.request", "body": b"", "more_body": False}
+
+        wrapped = Gate(app)
+        scope = {"type": "http", "method": "GET", "path": "/api/reviews", "headers": []}
+        asked = [wrapped(dict(scope), receive, mock.AsyncMock()) for _ in range(3 * gate.AT_ONCE)]
+        found = await asyncio.wait_for(asyncio.gather(*asked, return_exceptions=True), 10)
+        self.assertEqual({type(one) for one in found}, {ConnectionError})

@@ -17,11 +17,17 @@ from nomothet.bench.spool import Spool
 log = structlog.get_logger(__name__)
 
 _ASK_S = 1.0
+# How long the server may wait for work before it answers; what it reads meanwhile off its machine is as old.
+_WAIT_S = 10.0
 _AWAY_S = 3.0
 _REPORT_S = 0.4
 _SERVER_FAILS = 500
 _ANOTHER_BENCH = 409
 _MOST_FAILURES = 3
+
+
+class EndedWhileWaiting(BaseException):
+    """The bench was told to end while it waited for work; as an end of the program it passes what catches errors."""
 
 
 class Agent:
@@ -41,6 +47,8 @@ class Agent:
         self._over = threading.Event()
         self._control: Control | None = None
         self._next_id = uuid.uuid4()
+        # Whether it is just now waiting for the server to have work.
+        self._waits = False
         # Whether the server knows what this bench holds and has set aside.
         self._greeted = False
         # How often in a row the server has failed on a pass.
@@ -52,6 +60,18 @@ class Agent:
         if self._control is not None:
             self._control.interrupted.set()
 
+    def end_by_signal(self) -> None:
+        """End as soon, also while the server is waited for; called from the thread that runs the agent.
+
+        Raises
+        ------
+        EndedWhileWaiting
+            Which `run` takes.
+        """
+        self.end()
+        if self._waits:
+            raise EndedWhileWaiting
+
     def run(self) -> None:
         """Until `end` is called, or nothing is owed.
 
@@ -60,6 +80,13 @@ class Agent:
         BenchError
             When the server does not know the token.
         """
+        try:
+            self._run()
+        except EndedWhileWaiting:
+            log.info("ended while it waited for work")
+        self._last_send()
+
+    def _run(self) -> None:
         self._recover()
         while not self._over.is_set():
             try:
@@ -71,6 +98,7 @@ class Agent:
                 self._send_waiting()
                 if not self._greeted:
                     continue
+                asked_at = time.monotonic()
                 job_taken = self._take_and_run()
                 if self._client.wants_again:
                     log.info("sending again what was set aside", passes=self._spool.take_up_again())
@@ -85,8 +113,8 @@ class Agent:
             if not job_taken:
                 if self._until_idle and self._greeted:
                     return
-                self._over.wait(_ASK_S)
-        self._last_send()
+                # A server that waits has waited already.
+                self._over.wait(max(0.0, _ASK_S - (time.monotonic() - asked_at)))
 
     def _recover(self) -> None:
         for pass_id, job, folder in list(self._spool.unfinished()):
@@ -125,12 +153,16 @@ class Agent:
         # Kept until it is used, so that an answer lost on its way is asked for again.
         pass_id = self._next_id
         try:
-            job = self._client.next_job(pass_id, self._machine.readings())
+            readings = self._machine.readings()
+            self._waits = not self._until_idle
+            job = self._client.next_job(pass_id, readings, _WAIT_S if self._waits else 0.0)
         except Refused as error:
             if error.status == _ANOTHER_BENCH:
                 log.error("another bench", reason=str(error))
                 raise Unreachable(str(error), error.status) from None
             raise BenchError(str(error)) from None
+        finally:
+            self._waits = False
         if job is None:
             return False
         self._next_id = uuid.uuid4()

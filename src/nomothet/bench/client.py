@@ -48,12 +48,22 @@ class ServerClient:
         }
         return self._send("POST", "/hello", json=told)
 
-    def next_job(self, pass_id: uuid.UUID, readings: Mapping[str, float] | None = None) -> Job | None:
+    def next_job(
+        self, pass_id: uuid.UUID, readings: Mapping[str, float] | None = None, wait_s: float = 0.0
+    ) -> Job | None:
         """The next owed pass; asking again with the same id gives the same one.
 
-        `readings` say how the idle machine is; the server ticks pre-run checks with them.
+        `readings` say how the idle machine is; the server ticks pre-run checks with them. Where nothing is owed, the
+        server may wait `wait_s` for it before it answers.
         """
-        asked = {"pass_id": str(pass_id), "readings": dict(readings or {}), "instance": self._instance, **_clock()}
+        asked: dict[str, Any] = {
+            "pass_id": str(pass_id),
+            "readings": dict(readings or {}),
+            "instance": self._instance,
+            **_clock(),
+        }
+        if wait_s:
+            asked["wait_s"] = wait_s
         answer = self._send("POST", "/next", json=asked)
         self.wants_again = bool(answer.get("send_again"))
         return Job.from_server(answer) if "entry" in answer else None

@@ -107,7 +107,7 @@ def _run(arguments: argparse.Namespace) -> int:
             until_idle=arguments.until_idle,
         )
         for number in (signal.SIGINT, signal.SIGTERM):
-            signal.signal(number, lambda _number, _frame: agent.end())
+            signal.signal(number, lambda _number, _frame: agent.end_by_signal())
         agent.run()
     except BenchError as error:
         log.error("the bench ends", reason=str(error))

@@ -12,6 +12,7 @@ import time
 from collections.abc import Awaitable, Callable, MutableMapping
 from http.cookies import CookieError, SimpleCookie
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from asgiref.sync import sync_to_async
 from django.conf import settings
@@ -35,6 +36,10 @@ _LIMITS: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/api/passes/[0-9a-f-]+/pictures"), 21 * _MIB),
     (re.compile(r"/api/bench/passes/[0-9a-f-]+/series/.+"), 2 * _MIB),
 )
+# How many requests a process works on at once: each has a thread and a connection to the database. Those that only wait
+# for something to happen see to it themselves.
+AT_ONCE = 12
+_WAITING = ("/api/feed", "/api/bench/next")
 # How long nothing may come, and how slowly a body may come on the whole.
 SILENT_S = 20.0
 _GRACE_S = 60.0
@@ -54,6 +59,7 @@ class Gate:
 
     def __init__(self, app: App) -> None:
         self._app = app
+        self._by_loop: WeakKeyDictionary[asyncio.AbstractEventLoop, asyncio.Semaphore] = WeakKeyDictionary()
 
     async def __call__(self, scope: MutableMapping[str, Any], receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -61,20 +67,47 @@ class Gate:
             return
         headers = {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in scope["headers"]}
         begun = False
+        slot = _Slot(self._slots()) if scope["path"] not in _WAITING else None
 
         async def noted(message: Message) -> None:
             nonlocal begun
             begun = begun or message["type"] == "http.response.start"
+            if begun and slot:
+                slot.give_back()
             await send(message)
 
         try:
             # Whoever only reads has no body to send; Django would keep one all the same.
             reads = scope["method"] in ("GET", "HEAD", "OPTIONS")
             limit = FROM_ANYBODY if reads else await _limit(scope["path"], headers)
-            await self._app(scope, _watched(receive, limit), noted)
+            await self._app(scope, _watched(receive, limit, slot), noted)
         except Refused as refused:
             if not begun:
                 await _answer(send, refused)
+        finally:
+            if slot:
+                slot.give_back()
+
+    def _slots(self) -> asyncio.Semaphore:
+        return self._by_loop.setdefault(asyncio.get_running_loop(), asyncio.Semaphore(AT_ONCE))
+
+
+class _Slot:
+    """One of the places for requests that are worked on; the others wait for one."""
+
+    def __init__(self, slots: asyncio.Semaphore) -> None:
+        self._slots = slots
+        self._held = False
+
+    async def take(self) -> None:
+        if not self._held:
+            await self._slots.acquire()
+            self._held = True
+
+    def give_back(self) -> None:
+        if self._held:
+            self._slots.release()
+            self._held = False
 
 
 async def _limit(path: str, headers: MutableMapping[str, str]) -> int:
@@ -99,8 +132,8 @@ async def _limit(path: str, headers: MutableMapping[str, str]) -> int:
     return FROM_ANYBODY
 
 
-def _watched(receive: Receive, limit: int) -> Receive:
-    """The body as it comes, broken off when it is too long or too slow."""
+def _watched(receive: Receive, limit: int, slot: _Slot | None) -> Receive:
+    """The body as it comes, broken off when it is too long or too slow; once it is in, it is worked on in its turn."""
     started, read, over = time.monotonic(), 0, False
 
     async def watched() -> Message:
@@ -120,6 +153,8 @@ def _watched(receive: Receive, limit: int) -> Receive:
             raise Refused(413, "Too large", f"At most {_shown(limit)} are taken here. Nothing was stored.")
         if not over and time.monotonic() - started > _GRACE_S + read / _LEAST_BYTES_S:
             raise Refused(408, "Too slow", "It comes too slowly. Nothing was stored; send it again.")
+        if over and slot:
+            await slot.take()
         return message
 
     return watched

@@ -20,6 +20,7 @@ from nomothet.server.intake import pasted_api as pasted
 from nomothet.server.intake import record_api as record
 from nomothet.server.intake.api import FirstRunView, FrameFileView, SetAsideView, TellingView
 from nomothet.server.intake.hand_runs import api as hand_runs
+from nomothet.server.intake.waiting import wait_for_work
 from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
@@ -244,7 +245,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/pairs/<int:pair>", analysis.PairView.as_view()),
     path("api/workloads/<int:workload>/untrusted/<str:metric>", analysis.DistrustView.as_view()),
     path("api/bench/hello", bench_api.HelloView.as_view()),
-    path("api/bench/next", bench_api.NextView.as_view()),
+    path("api/bench/next", wait_for_work),
     path("api/bench/docket/<int:entry>/progress", bench_api.ProgressView.as_view()),
     path("api/bench/passes/<uuid:pass_id>", bench_api.UploadView.as_view()),
     path("api/bench/passes/<uuid:pass_id>/series/<str:name>", bench_api.ChunkView.as_view()),

@@ -5356,6 +5356,11 @@ export interface components {
             };
             /** @default  */
             instance: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            wait_s: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         NextShape: {

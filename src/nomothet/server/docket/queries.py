@@ -12,12 +12,19 @@ from nomothet.server.docket.hold import Hold, hold_of
 from nomothet.server.docket.models import Changeover, Entry, State
 from nomothet.server.docket.work import Work, work_of
 from nomothet.server.reviews.models import Review
-from nomothet.server.systems.models import Configuration, System
+from nomothet.server.systems.models import Bench, Configuration, System
 from nomothet.server.systems.states import machine_state, states
 from nomothet.server.workloads.approvals import not_for_benches
 from nomothet.server.workloads.models import Kind
 from nomothet.server.workloads.names import edition_names
 from nomothet.words import say
+
+
+def systems_with_work() -> frozenset[int]:
+    """Systems whose bench has something to ask for, owed passes or passes to send again; two queries."""
+    owed = Entry.objects.filter(state=State.OWED).values_list("column__configuration__system", flat=True)
+    again = Bench.objects.filter(send_again=True).values_list("system", flat=True)
+    return frozenset(owed.distinct()) | frozenset(again)
 
 
 @dataclass(frozen=True)

@@ -1,12 +1,14 @@
-"""One poller of the feed for each process, however many people watch."""
+"""One poller of the feed for each process, however many people watch and benches wait."""
 
 import asyncio
 import logging
+import time
 from collections import deque
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Awaitable, Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar, cast
 from weakref import WeakKeyDictionary
 
-from asgiref.sync import sync_to_async
 from django.db import DatabaseError, connection
 
 from nomothet.server.feed.queries import events_after, last_number
@@ -14,17 +16,20 @@ from nomothet.server.feed.queries import events_after, last_number
 log = logging.getLogger(__name__)
 
 Event = tuple[int, str]
+Found = TypeVar("Found")
 
-POLL_S = 0.1
+POLL_S = 0.2
 BEAT_S = 10.0
 _AFTER_FAILURE_S = 1.0
 _KEPT = 2000
+_AT_ONCE = 4
 
 
 class Poller:
     """Reads new changes as long as somebody listens, and hands them to all listeners.
 
-    A listener that is further behind than what is kept reads from the database until it has caught up.
+    It reads in a thread of its own, which keeps one connection to the database. A listener that is further behind than
+    what is kept reads from the database until it has caught up.
     """
 
     def __init__(self) -> None:
@@ -35,12 +40,15 @@ class Poller:
         self._listeners = 0
         self._task: asyncio.Task[None] | None = None
         self._news = asyncio.Event()
+        self._reader = ThreadPoolExecutor(1, "feed")
+        # Held by those who begin to listen while they need a connection of their own.
+        self.slots = asyncio.Semaphore(_AT_ONCE)
+        # What is asked of the database for all listeners at once: when, and after which change.
+        self._shared: dict[str, tuple[float, int, asyncio.Future[Any]]] = {}
 
     async def events(self, number: int) -> AsyncIterator[list[Event]]:
         """Changes after a number as they come; an empty list from time to time says that the line is up."""
-        self._listeners += 1
-        if self._task is None:
-            self._task = asyncio.create_task(self._poll())
+        self._begin()
         try:
             while True:
                 news = self._news
@@ -54,16 +62,56 @@ class Poller:
                 except TimeoutError:
                     yield []
         finally:
-            self._listeners -= 1
-            if not self._listeners and self._task is not None:
-                self._task.cancel()
-                self._task = None
-                self._from = None
-                self._recent.clear()
+            self._end()
+
+    async def until(self, holds: Callable[[], Awaitable[bool]], timeout_s: float) -> bool:
+        """Wait until something holds, which is asked again after each change; False when the time is over first."""
+        self._begin()
+        deadline = time.monotonic() + timeout_s
+        try:
+            while True:
+                news = self._news
+                if await holds():
+                    return True
+                try:
+                    await asyncio.wait_for(news.wait(), max(0.0, deadline - time.monotonic()))
+                except TimeoutError:
+                    return False
+        finally:
+            self._end()
+
+    async def shared(self, name: str, read: Callable[[], Found]) -> Found:
+        """What a query finds, read once for all who ask between two changes."""
+        return await self._once(name, read, lambda _at, upto: upto == self._upto)
+
+    async def recently(self, name: str, read: Callable[[], Found], kept_s: float) -> Found:
+        """What a query has found within so many seconds, read once for all who ask."""
+        return await self._once(name, read, lambda at, _upto: time.monotonic() - at < kept_s)
+
+    async def _once(self, name: str, read: Callable[[], Found], still: Callable[[float, int], bool]) -> Found:
+        at, upto, found = self._shared.get(name, (0.0, -1, None))
+        if found is None or not still(at, upto) or (found.done() and found.exception()):
+            found = asyncio.ensure_future(self._read(read))
+            self._shared[name] = (time.monotonic(), self._upto, found)
+        return cast(Found, await asyncio.shield(found))
+
+    def _begin(self) -> None:
+        self._listeners += 1
+        if self._task is None:
+            self._task = asyncio.create_task(self._poll())
+
+    def _end(self) -> None:
+        self._listeners -= 1
+        if not self._listeners and self._task is not None:
+            self._task.cancel()
+            self._task = None
+            self._from = None
+            self._recent.clear()
+            self._shared.clear()
 
     async def _after(self, number: int) -> list[Event]:
         if self._from is None or number < self._from:
-            return await sync_to_async(_read)(number)
+            return await self._read(lambda: _read(number))
         return [event for event in self._recent if event[0] > number]
 
     async def _poll(self) -> None:
@@ -76,10 +124,13 @@ class Poller:
             await asyncio.sleep(POLL_S)
 
     async def _look(self) -> None:
+        last = await self._read(lambda: _last())
         if self._from is None:
-            self._upto = self._from = await sync_to_async(_last)()
+            self._upto = self._from = last
             self._tell()
-        fresh = await sync_to_async(_read)(self._upto)
+        if last <= self._upto:
+            return
+        fresh = await self._read(lambda: _read(self._upto))
         if not fresh:
             return
         dropped = len(self._recent) + len(fresh) - _KEPT
@@ -94,6 +145,9 @@ class Poller:
         news, self._news = self._news, asyncio.Event()
         news.set()
 
+    async def _read(self, read: Callable[[], Found]) -> Found:
+        return await asyncio.get_running_loop().run_in_executor(self._reader, _on_a_working_connection, read)
+
 
 _pollers: "WeakKeyDictionary[asyncio.AbstractEventLoop, Poller]" = WeakKeyDictionary()
 
@@ -103,16 +157,18 @@ def poller() -> Poller:
     return _pollers.setdefault(asyncio.get_running_loop(), Poller())
 
 
-def _read(number: int) -> list[Event]:
+def _on_a_working_connection(read: Callable[[], Found]) -> Found:
+    """Read with the thread's own connection; a broken one is made anew the next time."""
     try:
-        return events_after(number)
-    finally:
-        # A stream lives for hours and would otherwise hold a database connection all that time.
+        return read()
+    except DatabaseError:
         connection.close()
+        raise
+
+
+def _read(number: int) -> list[Event]:
+    return events_after(number)
 
 
 def _last() -> int:
-    try:
-        return last_number()
-    finally:
-        connection.close()
+    return last_number()

@@ -1,6 +1,7 @@
 """What benches say to the server: hello, next pass, progress, and the upload of a pass in steps."""
 
 import uuid
+from dataclasses import dataclass
 from typing import Any, cast
 
 from django.shortcuts import get_object_or_404
@@ -34,6 +35,7 @@ from nomothet.server.workloads.approvals import approved_program
 from nomothet.server.workloads.command_rules import allowed_values
 
 MOST_CHUNK = 8 * 1024 * 1024
+MOST_WAIT_S = 25.0
 
 
 class SetAsideOnBenchSerializer(serializers.Serializer[Any]):
@@ -64,6 +66,8 @@ class NextSerializer(ClockSerializer):
     # What the bench reads off its machine before a pass; answers the pre-run checks that ask for it.
     readings = serializers.DictField(child=serializers.FloatField(), default=dict)
     instance = serializers.CharField(max_length=36, allow_blank=True, default="")
+    # How long to wait for work where there is none; intake.waiting answers such a request.
+    wait_s = serializers.FloatField(min_value=0, max_value=MOST_WAIT_S, default=0.0)
 
 
 class AttemptSerializer(serializers.Serializer[Any]):
@@ -165,6 +169,14 @@ class HelloView(BenchView):
         return Response({"system": bench.system.name, "key": bench.system.key})
 
 
+@dataclass(frozen=True)
+class Waits:
+    """Who would wait for work, and for how long."""
+
+    system: int
+    wait_s: float
+
+
 class NextView(BenchView):
     """The next owed pass of this bench's system, or 204 when nothing is owed."""
 
@@ -187,7 +199,9 @@ class NextView(BenchView):
             note_readings(bench, form.validated_data["readings"])
         entry = take(bench, form.validated_data["pass_id"])
         if entry is None:
-            return Response(status=204)
+            nothing = Response(status=204)
+            nothing.waits = Waits(bench.system_id, form.validated_data["wait_s"])  # type: ignore[attr-defined]
+            return nothing
         workload = entry.test.workload
         return Response(
             {

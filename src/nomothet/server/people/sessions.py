@@ -22,6 +22,12 @@ class SessionStore(DatabaseStore):
     def get_model_class(cls) -> type[Visit]:
         return Visit
 
+    @staticmethod
+    def alive() -> frozenset[str]:
+        """The keys of all sessions of somebody who may still sign in; asked for all who follow the feed at once."""
+        found = Visit.objects.filter(expire_date__gt=timezone.now(), user__is_active=True)
+        return frozenset(found.values_list("session_key", flat=True))
+
     def create_model_instance(self, data: dict[str, Any]) -> Visit:
         made: Visit = super().create_model_instance(data)  # type: ignore[assignment]
         user = data.get("_auth_user_id")
