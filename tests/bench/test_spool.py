@@ -1,12 +1,14 @@
 """The spool: passes are on disk first, arrive once and whole, and are never lost."""
 
 import json
+import shutil
 import tempfile
 import unittest
 import uuid
 from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
+from unittest import mock
 
 import httpx
 import numpy as np
@@ -157,3 +159,36 @@ class SpoolTest(unittest.TestCase):
         manifest = json.loads((self.folder / str(self.pass_id) / "manifest.json").read_text())
         self.assertEqual(manifest["outcome"], "completed")
         self.assertEqual([one["name"] for one in manifest["series"]], ["frames", "core 0"])
+
+    def test_one_that_was_killed_while_it_let_go_of_a_sent_pass_goes_on(self) -> None:
+        """Whatever was deleted before the kill, nothing of it is taken for a pass that waits."""
+        self.fill()
+        kept = self.folder / str(self.pass_id)
+        with (
+            mock.patch("nomothet.bench.spool.shutil.rmtree", side_effect=KeyboardInterrupt),
+            self.assertRaises(KeyboardInterrupt),
+        ):
+            self.spool.send(self.pass_id, self.server.client())
+        self.assertEqual(self.server.whole, [str(self.pass_id)])
+        self.assertFalse(kept.exists())
+        self.assertEqual(self.spool.waiting(), [])
+        again = Spool(self.folder)
+        self.assertEqual((again.waiting(), list(again.unfinished()), list(self.folder.iterdir())), ([], [], []))
+
+    def test_a_pass_whose_capture_is_gone_holds_up_no_other(self) -> None:
+        self.fill()
+        (self.folder / str(self.pass_id) / "frames.series").unlink()
+        with self.assertRaisesRegex(Refused, "frames.series is not on this machine any more"):
+            self.spool.send(self.pass_id, self.server.client())
+        self.assertEqual(self.spool.waiting(), [])
+        self.assertIn("frames.series", self.spool.kept_aside()[0]["reason"])
+
+    def test_a_pass_whose_capture_is_gone_and_that_the_server_has_is_let_go_of(self) -> None:
+        self.fill()
+        copied = self.folder / "copied"
+        shutil.copytree(self.folder / str(self.pass_id), copied)
+        self.spool.send(self.pass_id, self.server.client())
+        copied.rename(self.folder / str(self.pass_id))
+        (self.folder / str(self.pass_id) / "frames.series").unlink()
+        self.spool.send(self.pass_id, self.server.client())
+        self.assertEqual((self.spool.waiting(), self.spool.kept_aside()), ([], []))

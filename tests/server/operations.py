@@ -45,8 +45,11 @@ def operations() -> list[Operation]:
     ]
 
 
-def example(schema: dict[str, Any], name: str = "") -> Any:
-    """The smallest value that a schema takes."""
+NOWHERE = 10**9
+
+
+def example(schema: dict[str, Any], ids: dict[str, Any], name: str = "") -> Any:
+    """The smallest value that a schema takes; numbers that `ids` knows by the name of their field lead somewhere."""
     schema = _resolved(schema)
     if "enum" in schema:
         return next((value for value in schema["enum"] if value), schema["enum"][0])
@@ -55,21 +58,24 @@ def example(schema: dict[str, Any], name: str = "") -> Any:
         kind = kind[0]
     if kind == "object":
         wanted = schema.get("required", [])
-        return {key: example(schema["properties"][key], key) for key in wanted if key in schema.get("properties", {})}
+        return {
+            key: example(schema["properties"][key], ids, key) for key in wanted if key in schema.get("properties", {})
+        }
     if kind == "array":
-        return [example(schema["items"], name)] * schema.get("minItems", 0)
+        return [example(schema["items"], ids, name)] * schema.get("minItems", 0)
     if kind == "string":
         return _text(schema)
     if kind in ("integer", "number"):
-        return max(1, schema.get("minimum", 1))
+        known = ids.get(name, NOWHERE) if kind == "integer" else 1
+        return max(schema.get("minimum", 1), min(known, schema.get("maximum", known)))
     return {"boolean": True}.get(kind)
 
 
-def body_of(operation: Operation) -> Any:
+def body_of(operation: Operation, ids: dict[str, Any]) -> Any:
     """The smallest body that the document allows for an operation; None when it takes none."""
     content = operation.described.get("requestBody", {}).get("content", {})
     described = content.get("application/json", {}).get("schema")
-    return None if described is None else example(described)
+    return None if described is None else example(described, ids)
 
 
 def _resolved(schema: dict[str, Any]) -> dict[str, Any]:

@@ -1,10 +1,14 @@
 """Whatever is sent to the addresses of setting up is taken or refused in words, and never breaks the server."""
 
+from unittest import mock
+
+from django.db import OperationalError
+from django.http import HttpResponse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as HypothesisTestCase
 
-from tests.server.base import Browser
+from tests.server.base import Browser, SceneTest
 from tests.server.setting_up import SettingUp
 
 LEAF = st.one_of(
@@ -69,3 +73,33 @@ class OddBodies(HypothesisTestCase, SettingUp):
             with self.subTest(path=path, body=str(body)[:80]):
                 answer = admin.send(method, path, body)
                 self.assertIn(answer.status_code, (400, 422), answer.content[:300])
+
+
+class Failing(SceneTest):
+    """What goes wrong below the application is told as everything else."""
+
+    def seen(self, **failing: object) -> HttpResponse:
+        with mock.patch("nomothet.server.talk.commands.mark_read", **failing):
+            browser = Browser("reader")
+            browser.client.raise_request_exception = False
+            return browser.send("put", f"{self.review_path}/talk/seen", {"upto": 1})
+
+    def test_numbers_that_no_column_holds_are_refused(self) -> None:
+        for number in (2**63, 10**30):
+            with self.subTest(number=number):
+                answer = Browser("reader").send("put", f"{self.review_path}/talk/seen", {"upto": number})
+                self.assertIn(answer.status_code, (400, 404, 422), answer.content)
+
+    def test_a_full_disk_is_said_to_be_one(self) -> None:
+        for error in (
+            OperationalError(1114, "The table 'talk_seen' is full"),
+            OperationalError(1021, "Disk full (/var/tmp); waiting for someone to free some space"),
+            OSError(28, "No space left on device"),
+        ):
+            with self.subTest(error=error):
+                told = self.problem(self.seen(side_effect=error), 507)
+                self.assertIn("The disk of the server is full. Nothing was stored", told["detail"])
+
+    def test_what_nobody_has_foreseen_is_a_problem_object_without_a_traceback(self) -> None:
+        told = self.problem(self.seen(side_effect=KeyError("inner workings")), 500)
+        self.assertNotIn("inner workings", str(told))

@@ -21,6 +21,7 @@ _GROUPS = {
 
 _TABLE = """
 /api/account                                                    GET=reader
+/api/account/data                                               GET=reader
 /api/account/password                                           PUT=reader
 /api/account/recovery-codes                                     POST=reader
 /api/account/second-factor                                      POST=reader PUT=reader DELETE=reader
@@ -103,6 +104,7 @@ _TABLE = """
 /api/passes/{pass_id}/unlike/{other}                            GET=read
 /api/people                                                     GET=admin POST=admin
 /api/people/{person}                                            PATCH=admin
+/api/people/{person}/data                                       GET=admin DELETE=admin
 /api/people/{person}/reset                                      POST=admin
 /api/people/{person}/sessions                                   DELETE=admin
 /api/picture-pairs/{pair}                                       DELETE=editor

@@ -94,7 +94,9 @@ class ServerClient:
         except httpx.HTTPError as error:
             raise Unreachable(f"the server does not answer: {error}") from None
         if response.status_code >= 500 or response.status_code == 429:
-            raise Unreachable(f"the server answers with status {response.status_code}", response.status_code)
+            told = _problem(response).get("detail", "")
+            words = f"the server answers with status {response.status_code}{': ' if told else ''}{told}"
+            raise Unreachable(words, response.status_code)
         if response.status_code >= 400:
             problem = _problem(response)
             if not problem:

@@ -26,6 +26,10 @@ from nomothet.formats.series import pack
 _TRIES = 3
 _LONGEST_NAME = 80
 _REASON = "reason.json"
+# What was sent and is being deleted.
+_SENT = ".sent-"
+# "Gone" (RFC 9110, section 15.5.11): what is asked for is not there any more.
+_LOST = 410
 # Small series go along with the announcement; one request instead of one for each.
 _INLINE_BYTES, _INLINE_IN_ALL = 64 * 1024, 1 << 20
 
@@ -37,6 +41,11 @@ class Spool:
         self._folder = folder
         self._refused = folder / "refused"
         folder.mkdir(parents=True, exist_ok=True)
+        # Left behind by a bench that was killed in the middle of it.
+        for left in folder.glob(f"{_SENT}*"):
+            shutil.rmtree(left, ignore_errors=True)
+        for empty in (path for path in folder.iterdir() if path.is_dir() and not any(path.iterdir())):
+            empty.rmdir()
 
     def open(self, pass_id: uuid.UUID, job: Job) -> Path:
         """A folder for a pass that begins."""
@@ -104,7 +113,13 @@ class Spool:
         except Refused as error:
             self.set_aside(pass_id, str(error))
             raise
-        shutil.rmtree(folder)
+        except FileNotFoundError as error:
+            reason = f"its capture {Path(str(error.filename)).name} is not on this machine any more"
+            self.set_aside(pass_id, reason)
+            raise Refused(_LOST, reason) from None
+        # Out of the way first: one that is half deleted must not be taken for one that waits.
+        gone = folder.rename(folder.with_name(f"{_SENT}{folder.name}"))
+        shutil.rmtree(gone)
 
     def set_aside(self, pass_id: uuid.UUID, reason: str) -> None:
         """Put a pass that the server cannot take under `refused/`, with the reason; nothing of it is lost."""
@@ -149,7 +164,8 @@ class Spool:
                 return
 
     def _passes(self) -> list[Path]:
-        return [path for path in self._folder.iterdir() if (path / "job.json").exists() and path != self._refused]
+        found = [path for path in self._folder.iterdir() if not path.name.startswith(_SENT) and path != self._refused]
+        return [path for path in found if (path / "job.json").exists()]
 
 
 def _inline(folder: Path, manifest: dict[str, Any]) -> dict[str, str]:
@@ -157,7 +173,8 @@ def _inline(folder: Path, manifest: dict[str, Any]) -> dict[str, str]:
     inline: dict[str, str] = {}
     left = _INLINE_IN_ALL
     for series in manifest["series"]:
-        if series["size"] <= min(left, _INLINE_BYTES):
+        # What is not there is missed only if the server has not got it.
+        if series["size"] <= min(left, _INLINE_BYTES) and _file_of(folder, series["name"]).exists():
             left -= series["size"]
             inline[series["name"]] = base64.b64encode(_file_of(folder, series["name"]).read_bytes()).decode()
     return inline

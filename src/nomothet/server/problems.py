@@ -1,17 +1,22 @@
 """Errors as problem details (RFC 9457): one shape for every refusal of the API."""
 
+import errno
 from csv import Error as CsvError
 from typing import Any
 
 import structlog
 from django.core.exceptions import PermissionDenied
-from django.http import Http404
+from django.db import DatabaseError, DataError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
 from nomothet.core.errors import BadQuantity, BadSlots, MethodError
 from nomothet.formats.errors import BadTable, FormatError
+
+# What MariaDB calls a full disk: ENOSPC while it writes, a full disk, a full table.
+_FULL = (3, 28, 1021, 1114)
 
 log = structlog.get_logger(__name__)
 
@@ -71,6 +76,10 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
     if isinstance(error, BadTable):
         members = {"remedy": error.remedy} | ({"row": error.row} if error.row is not None else {})
         return 422, "Cannot be taken", str(error), members
+    if isinstance(error, DataError):
+        return 422, "Cannot be taken", "A number or a text is larger than can be kept here. Nothing was changed.", {}
+    if isinstance(error, DatabaseError | OSError) and is_full(error):
+        return 507, "No room", "The disk of the server is full. Nothing was stored; tell who looks after it.", {}
     if isinstance(error, RecursionError):
         return 400, "Not valid", "The body is nested too deeply to be read. Nothing was changed.", {}
     if isinstance(error, CsvError):
@@ -82,6 +91,25 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
     if isinstance(error, FormatError | MethodError):
         return 422, "Cannot be taken", str(error), {}
     return None
+
+
+def is_full(error: BaseException) -> bool:
+    """Whether the disk was full, for the system (errno(3)) or for the database."""
+    if isinstance(error, OSError):
+        return error.errno in (errno.ENOSPC, errno.EDQUOT)
+    code = error.args[0] if error.args else None
+    return code in _FULL or any(word in str(error) for word in ("Errcode: 28", "No space left", "disk full"))
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """What nobody has foreseen: its traceback is in the log of the server, not in the answer."""
+    detail = (
+        "The server failed on this; its log tells more. Nothing was changed; try again, or tell an admin."
+    )
+    if not request.path.startswith("/api/"):
+        return HttpResponse(detail, status=500, content_type="text/plain; charset=utf-8")
+    body = {"type": "about:blank", "title": "Server error", "status": 500, "detail": detail}
+    return JsonResponse(body, status=500, content_type="application/problem+json")
 
 
 def _first_message(detail: Any) -> str:

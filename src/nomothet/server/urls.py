@@ -49,6 +49,7 @@ from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
 from nomothet.server.upkeep import api as upkeep
+from nomothet.server.upkeep import personal_api as personal
 from nomothet.server.verdicts import api as verdicts
 from nomothet.server.workloads import api as workloads
 
@@ -201,6 +202,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/comments/<int:comment>/closed", talk.ThreadClosedView.as_view()),
     path("api/inbox", talk.InboxView.as_view()),
     path("api/account", account.AccountView.as_view()),
+    path("api/account/data", personal.OwnDataView.as_view()),
     path("api/account/password", account.PasswordView.as_view()),
     path("api/account/second-factor", account.SecondFactorView.as_view()),
     path("api/account/recovery-codes", account.RecoveryCodesView.as_view()),
@@ -208,6 +210,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/account/sessions/<slug:visit>", account.OwnSessionView.as_view()),
     path("api/people", people.PeopleView.as_view()),
     path("api/people/<int:person>", people.PersonView.as_view()),
+    path("api/people/<int:person>/data", personal.PersonDataView.as_view()),
     path("api/people/<int:person>/reset", people.PersonResetView.as_view()),
     path("api/people/<int:person>/sessions", people.PersonSessionsView.as_view()),
     path("api/welcome", people.WelcomeView.as_view()),
@@ -268,3 +271,5 @@ urlpatterns: list[URLPattern | URLResolver] = [
     re_path(r"^api/", pages.unknown),
     re_path(r"", pages.page),
 ]
+
+handler500 = "nomothet.server.problems.failed"

@@ -32,6 +32,12 @@ export function Account() {
       <PasswordForm />
       <SecondFactor />
       <Sessions />
+      <p className="mt-6 text-note">
+        <a href="/api/account/data" download className="underline">
+          All that is known of you
+        </a>
+        , as JSON; it holds no passwords and no captures.
+      </p>
       {may("set_team") && <Team />}
     </main>
   );

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { act as send } from "../api/acts";
 import { api, body, type Shapes } from "../api/client";
@@ -10,9 +10,11 @@ import { Dialog } from "../design/Dialog";
 import { Field } from "../design/Field";
 import { ListHead } from "../design/ListHead";
 import { Menu } from "../design/Menu";
+import { useNotices } from "../design/Notices";
 import { useAct } from "../design/useAct";
 import { When } from "../design/When";
 import { Failed, Loading } from "../shell/States";
+import { EraseDialog } from "./people/EraseDialog";
 import { SecurityLog } from "./people/SecurityLog";
 
 type Person = Shapes["Member"];
@@ -95,6 +97,9 @@ export function People() {
 function Row({ person, onOffered }: { person: Person; onOffered: (made: Offered) => void }) {
   const act = useAct();
   const session = useSession();
+  const [erasing, setErasing] = useState(false);
+  const { tell } = useNotices();
+  const client = useQueryClient();
   const path = { params: { path: { person: person.id } } };
   const change = (changes: { role?: Person["role"]; active?: boolean }, said: string) =>
     void act(async () => body(await api.PATCH("/api/people/{person}", { ...path, body: changes as never })), {
@@ -123,6 +128,13 @@ function Row({ person, onOffered }: { person: Person; onOffered: (made: Offered)
           made: "people",
         }),
     },
+    {
+      label: "Take out all that is known of them",
+      act: () => window.location.assign(`/api/people/${person.id}/data`),
+    },
+    ...(person.state === "disabled"
+      ? [{ label: "Take out their name, for good", act: () => setErasing(true) }]
+      : []),
     person.state === "disabled"
       ? {
           label: "Enable the account",
@@ -172,6 +184,17 @@ function Row({ person, onOffered }: { person: Person; onOffered: (made: Offered)
           }
           items={items}
         />
+        {erasing && (
+          <EraseDialog
+            person={person}
+            onErased={(words) => {
+              setErasing(false);
+              tell(words);
+              void client.invalidateQueries({ queryKey: ["people"] });
+            }}
+            onClose={() => setErasing(false)}
+          />
+        )}
       </td>
     </tr>
   );

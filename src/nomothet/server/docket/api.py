@@ -16,7 +16,7 @@ from nomothet.server.docket.commands import MOST_AT_ONCE, ask_for_passes, withdr
 from nomothet.server.docket.live import LIVE_NEEDS, LiveShape, live
 from nomothet.server.docket.models import Changeover, Entry
 from nomothet.server.docket.queries import SystemDocket, docket, system_docket
-from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration, System
@@ -152,6 +152,8 @@ class TickView(APIView):
 
 class ReleasesView(APIView):
     """Go on with an observed value that is not what was set."""
+
+    needs = {"POST": Act.TICK_STEPS}
 
     @extend_schema(request=ReleaseSerializer, responses=shape(SystemDocket))
     def post(self, request: Request, system: int) -> Response:

@@ -26,6 +26,7 @@ from nomothet.server.evidence.specified import SpecifiedShape, specified
 from nomothet.server.evidence.system_log import SystemLog, system_log
 from nomothet.server.evidence.trace import TraceFrame, TraceShape, trace
 from nomothet.server.passes.models import Pass, Series
+from nomothet.server.people.permissions import Act
 from nomothet.server.problems import unusable
 from nomothet.server.responses import csv_response, number_parameter
 from nomothet.server.reviews.models import Column, Review, Test
@@ -147,6 +148,8 @@ class MatchView(APIView):
 
 
 class PairsView(APIView):
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(responses=shape(PairShape, many=True))
     def get(self, request: Request, review: int) -> Response:
         return shaped(pairs(get_object_or_404(Review, pk=review)))

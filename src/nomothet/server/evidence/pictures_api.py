@@ -14,7 +14,7 @@ from nomothet.server.analysis.models import PicturePair
 from nomothet.server.analysis.picture_pairs import state_pictures, withdraw_pictures
 from nomothet.server.evidence.picture_pairs import PicturesShape, pictures_of
 from nomothet.server.passes.models import Picture
-from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 
@@ -27,6 +27,8 @@ class PicturePairSerializer(serializers.Serializer[Any]):
 
 
 class PicturesOfView(APIView):
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(responses=shape(PicturesShape))
     def get(self, request: Request, review: int) -> Response:
         return shaped(pictures_of(get_object_or_404(Review, pk=review)))

@@ -188,6 +188,8 @@ def _valid(form: serializers.Serializer[Any]) -> dict[str, Any]:
 
 
 class ColumnsView(APIView):
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(request=ColumnSerializer, responses={201: shape(ReviewShape)})
     def post(self, request: Request, review: int) -> Response:
         with editing(review) as found:
@@ -221,6 +223,8 @@ class ColumnView(APIView):
 
 
 class TestsView(APIView):
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(request=NewTestsSerializer, responses={201: shape(ReviewShape)})
     def post(self, request: Request, review: int) -> Response:
         with editing(review) as found:
@@ -298,6 +302,8 @@ class OwnMetricView(APIView):
 class TestCopyView(APIView):
     """The same test in another review."""
 
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(request=CopyTestSerializer, responses={201: shape(ReviewShape)})
     def post(self, request: Request, review: int, test: int) -> Response:
         one = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
@@ -368,6 +374,8 @@ class CaveatView(APIView):
 class CombinationView(APIView):
     """The configuration that changes one factor alone."""
 
+    needs = {"POST": Act.EDIT_REVIEW}
+
     @extend_schema(request=CombinationSerializer, responses={201: shape(ReviewShape)})
     def post(self, request: Request, review: int) -> Response:
         with editing(review) as found:
@@ -393,6 +401,8 @@ class FittingView(APIView):
 
 class EqualView(APIView):
     """Give every configuration the value that one has."""
+
+    needs = {"POST": Act.EDIT_REVIEW}
 
     @extend_schema(request=EqualSerializer, responses=shape(ReviewShape))
     def post(self, request: Request, review: int) -> Response:

@@ -1,9 +1,13 @@
 """Commands about people."""
 
 import argparse
-from typing import Any
+import json
+from typing import TYPE_CHECKING, Any
 
 from nomothet.server.launch.errors import LaunchError
+
+if TYPE_CHECKING:
+    from nomothet.server.people.models import User
 
 
 def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None:
@@ -16,6 +20,15 @@ def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None
     reset.add_argument("username")
     reset.add_argument("--without-second-factor", action="store_true", help="take the second factor off: it was lost")
     reset.set_defaults(run=_told(_reset))
+
+    export = commands.add_parser("export-person", help="write all that is known of somebody, as JSON")
+    export.add_argument("username")
+    export.set_defaults(run=_told(_export))
+    erase = commands.add_parser("erase-person", help="take the name of somebody who is disabled out of everything")
+    erase.add_argument("username")
+    erase.add_argument("--in-records", action="store_true", help="out of published records too")
+    erase.add_argument("--also", action="append", default=[], help="another name that stands for them")
+    erase.set_defaults(run=_told(_erase))
 
 
 def _told(run: Any) -> Any:
@@ -62,6 +75,29 @@ def _reset(arguments: argparse.Namespace) -> None:
         note_security("second factor off", about=user, at="the terminal")
     note_security("reset offered", about=user, at="the terminal")
     _tell(arguments, make_link(user, OneTimeLink.Purpose.RESET, None), "a day")
+
+
+def _export(arguments: argparse.Namespace) -> None:
+    from nomothet.server.upkeep.personal_data import known_of
+
+    print(json.dumps(known_of(_known(arguments.username)), indent=1, ensure_ascii=False))
+
+
+def _erase(arguments: argparse.Namespace) -> None:
+    from nomothet.server.upkeep.personal_data import erase
+
+    user = _known(arguments.username)
+    erased = erase(None, None, user, in_records=arguments.in_records, also=arguments.also, at="the terminal")
+    print(f"{erased.changed} entries say {erased.name} now.")
+
+
+def _known(username: str) -> "User":
+    from nomothet.server.people.models import User
+
+    user = User.objects.filter(username=username).first()
+    if user is None:
+        raise LaunchError(f"There is no {username}.")
+    return user
 
 
 def _tell(arguments: argparse.Namespace, secret: str, lasts: str) -> None:
