@@ -161,6 +161,7 @@ _TABLE = """
 /api/reviews/{review}/pictures                                  GET=read POST=editor
 /api/reviews/{review}/pins                                      POST=editor PUT=editor
 /api/reviews/{review}/plan                                      GET=read
+/api/reviews/{review}/raw-files                                 GET=read
 /api/reviews/{review}/recorder                                  GET=read POST=tester
 /api/reviews/{review}/records                                   POST=editor
 /api/reviews/{review}/sensors                                   GET=read

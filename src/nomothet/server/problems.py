@@ -103,9 +103,7 @@ def is_full(error: BaseException) -> bool:
 
 def failed(request: HttpRequest) -> HttpResponse:
     """What nobody has foreseen: its traceback is in the log of the server, not in the answer."""
-    detail = (
-        "The server failed on this; its log tells more. Nothing was changed; try again, or tell an admin."
-    )
+    detail = "The server failed on this; its log tells more. Nothing was changed; try again, or tell an admin."
     if not request.path.startswith("/api/"):
         return HttpResponse(detail, status=500, content_type="text/plain; charset=utf-8")
     body = {"type": "about:blank", "title": "Server error", "status": 500, "detail": detail}

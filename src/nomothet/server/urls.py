@@ -32,6 +32,7 @@ from nomothet.server.readers import api as readers
 from nomothet.server.records import feeds
 from nomothet.server.records.api import (
     PublishView,
+    RawFilesView,
     RecordCaptureView,
     RecordComparisonsView,
     RecordFiguresView,
@@ -139,6 +140,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/figures.csv", FiguresCsvView.as_view()),
     path("api/reviews/<int:review>/comparisons.csv", ComparisonsCsvView.as_view()),
     path("api/reviews/<int:review>/records", PublishView.as_view()),
+    path("api/reviews/<int:review>/raw-files", RawFilesView.as_view()),
     path(_CELL, evidence.CellView.as_view()),
     path(f"{_CELL}/frames/<uuid:pass_id>", FrameFileView.as_view()),
     path("api/benches", docket.BenchesView.as_view()),

@@ -134,11 +134,14 @@ export async function act<T = unknown>(method: string, path: string, content?: u
 }
 
 /** Publish the next edition. The id is made by who asks, so that a repeated send publishes once. */
-export async function publish(review: number, change_note: string, request: string) {
+export async function publish(
+  review: number,
+  said: { change_note: string; request: string; without_sensors: string[]; with_files: boolean },
+) {
   return body(
     await api.POST("/api/reviews/{review}/records", {
       params: { path: { review } },
-      body: { change_note, request },
+      body: said,
     }),
   );
 }

@@ -172,6 +172,14 @@ export const installationQuery = queryOptions({
   refetchInterval: 60_000,
 });
 
+/** What raw captures a record could hold. */
+export const rawFilesQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["raw-files", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/raw-files", { params: { path: { review } } })),
+  });
+
 /** What the team has agreed on. */
 export const teamQuery = queryOptions({
   queryKey: ["team"],

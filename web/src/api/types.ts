@@ -2342,6 +2342,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/raw-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What raw captures a record of the review could hold, to choose from before publishing. */
+        get: operations["reviews_raw_files_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/recorder": {
         parameters: {
             query?: never;
@@ -6196,6 +6213,9 @@ export interface components {
             change_note: string;
             /** Format: uuid */
             request?: string;
+            without_sensors?: string[];
+            /** @default false */
+            with_files: boolean;
         };
         RangeRequest: {
             /** Format: double */
@@ -6218,6 +6238,21 @@ export interface components {
             back_by: string;
             /** Format: date-time */
             back_at: string | null;
+        };
+        /**
+         * @description Captures of one name; `goes` is what happens without a choice, `fixed` that there is none. `beginning` shows an
+         *     original file.
+         */
+        RawChoice: {
+            name: string;
+            kind: string;
+            unit: string;
+            passes: number;
+            bytes: number;
+            sources: string[];
+            goes: boolean;
+            fixed: boolean;
+            beginning: string;
         };
         /** @description Figures that have changed, by metric: before (null for none) and now; and why a rule found nothing. */
         ReadAgainShape: {
@@ -13255,6 +13290,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_raw_files_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RawChoice"][];
                 };
             };
             /** @description Refused */

@@ -1,6 +1,7 @@
 """Reading a cell and what its passes hold: traces, distributions, matches, captures, pairs, memory needed."""
 
 import uuid
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import zstandard
@@ -39,7 +40,10 @@ def whole_pass(pk: uuid.UUID) -> Pass:
     return get_object_or_404(Pass.objects.whole().select_related("test__review"), pk=pk)
 
 
-def trace_of(request: Request, owner: Pass, frame: TraceFrame | None = None) -> Response:
+def trace_of(
+    request: Request, owner: Pass, frame: TraceFrame | None = None, only: Collection[int] | None = None
+) -> Response:
+    """The trace that a request asks for; `only` are the captures that it may show, all without it."""
     points = number_parameter(request, "points")
     return shaped(
         trace(
@@ -48,6 +52,7 @@ def trace_of(request: Request, owner: Pass, frame: TraceFrame | None = None) -> 
             from_s=number_parameter(request, "from"),
             to_s=number_parameter(request, "to"),
             frame=frame,
+            only=only,
         )
     )
 

@@ -1,6 +1,6 @@
 """Traces of a pass, thinned for the screen without losing a spike."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -150,6 +150,7 @@ def trace(
     from_s: float | None = None,
     to_s: float | None = None,
     frame: TraceFrame | None = None,
+    only: Collection[int] | None = None,
 ) -> TraceShape:
     """The trace of a pass, all of it or a stretch of time.
 
@@ -157,6 +158,8 @@ def trace(
     ----------
     frame : TraceFrame, optional
         What was published with the pass; as things stand without it.
+    only : collection of int, optional
+        The captures that may be seen; all of them without it.
     """
     points = min(max(points, 100), MOST_POINTS)
     if frame is None:
@@ -167,6 +170,8 @@ def trace(
     starts_at = 0.0
     lanes = []
     for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
+        if only is not None and series.pk not in only:
+            continue
         columns = unpack(bytes(series.blob)) if series.blob else {}
         if series.kind == "frames":
             frames = columns["frame_ms"].astype(float)

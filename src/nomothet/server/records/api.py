@@ -25,6 +25,7 @@ from nomothet.server.records.commands import publish, withdraw
 from nomothet.server.records.content import RecordContent
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
+from nomothet.server.records.raw_files import RawChoice, RawFiles, choices
 from nomothet.server.responses import csv_response
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import RecordShape
@@ -38,6 +39,9 @@ class PublishSerializer(serializers.Serializer[Any]):
     change_note = serializers.CharField(max_length=300, allow_blank=True, default="")
     # Made by who asks, so that a request that is sent twice publishes once.
     request = serializers.UUIDField(required=False)
+    # Names of sensors whose captures stay inside, and whether original files go out.
+    without_sensors = serializers.ListField(child=serializers.CharField(max_length=80), max_length=500, default=list)
+    with_files = serializers.BooleanField(default=False)
 
 
 @dataclass(frozen=True)
@@ -68,8 +72,19 @@ class PublishView(APIView):
     def post(self, request: Request, review: int) -> Response:
         form = PublishSerializer(data=request.data)
         form.is_valid(raise_exception=True)
+        given = form.validated_data
+        raw = RawFiles(frozenset(given["without_sensors"]), given["with_files"])
         found = get_object_or_404(Review, pk=review)
-        return shaped(_record_shape(publish(signed_in(request), found, **form.validated_data)), 201)
+        record = publish(signed_in(request), found, given["change_note"], given.get("request"), raw)
+        return shaped(_record_shape(record), 201)
+
+
+class RawFilesView(APIView):
+    """What raw captures a record of the review could hold, to choose from before publishing."""
+
+    @extend_schema(responses=shape(RawChoice, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(choices(get_object_or_404(Review, pk=review)))
 
 
 def standing(slug: str) -> Record:
@@ -156,12 +171,18 @@ class RecordTraceView(PublicView):
     def get(self, request: Request, slug: str, pass_id: uuid.UUID) -> Response:
         record = standing(slug)
         owner = get_object_or_404(record.passes.select_related("test"), pk=pass_id)
-        kept = next((one.get("frame") for one in record.content["passes"] if one["id"] == str(pass_id)), None)
-        return trace_of(request, owner, msgspec.convert(kept, TraceFrame) if kept else None)
+        published: dict[str, Any] = next((one for one in record.content["passes"] if one["id"] == str(pass_id)), {})
+        kept = published.get("frame")
+        captures = published.get("captures")
+        only = None if captures is None else {capture["id"] for capture in captures}
+        return trace_of(request, owner, msgspec.convert(kept, TraceFrame) if kept else None, only)
 
 
 class RecordCaptureView(PublicView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
     def get(self, request: Request, slug: str, series: int) -> FileResponse | HttpResponse | StreamingHttpResponse:
         record = standing(slug)
+        # What a program has written, and what was left out, stays inside, whoever guesses its number.
+        if series not in {one["id"] for owner in record.content["passes"] for one in owner.get("captures", [])}:
+            raise Http404
         return capture_response(get_object_or_404(Series, pk=series, owner__in=record.passes.all()))

@@ -18,6 +18,7 @@ from nomothet.server.problems import conflict, unusable
 from nomothet.server.records.content import record_content
 from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
+from nomothet.server.records.raw_files import AS_USUAL, RawFiles
 from nomothet.server.reviews.models import Review
 from nomothet.server.verdicts.verdict import verdict_shape
 from nomothet.words.lists import and_list
@@ -25,13 +26,21 @@ from nomothet.words.lists import and_list
 _LONGEST = 60
 
 
-def publish(user: User, review: Review, change_note: str = "", request: uuid.UUID | None = None) -> Record:
+def publish(
+    user: User,
+    review: Review,
+    change_note: str = "",
+    request: uuid.UUID | None = None,
+    raw: RawFiles = AS_USUAL,
+) -> Record:
     """Freeze the present state of a review as a public record; the first is edition 1, each later one a correction.
 
     Parameters
     ----------
     request : UUID, optional
         Of the request: sent twice, it publishes once.
+    raw : RawFiles
+        Which raw captures go out with it.
     """
     require(user, Act.PUBLISH)
     with transaction.atomic():
@@ -63,7 +72,7 @@ def publish(user: User, review: Review, change_note: str = "", request: uuid.UUI
             publisher=user.display_name,
             request=request,
             change_note=change_note.strip(),
-            content=record_content(locked, whole, verdict, found, user, timezone.now(), before),
+            content=record_content(locked, whole, verdict, found, user, timezone.now(), before, raw),
         )
         shown = Record.passes.through
         shown.objects.bulk_create(shown(record_id=record.pk, pass_id=pk) for pk in passes)

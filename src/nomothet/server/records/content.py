@@ -11,7 +11,6 @@ from nomothet.core.errors import BadSlots
 from nomothet.core.parts import place_label
 from nomothet.core.quantities import text_of
 from nomothet.core.settings import setting_of
-from nomothet.formats.output import OUTPUT
 from nomothet.formats.words import GRADES, OUTCOMES
 from nomothet.server.analysis.models import Analysis, Hypothesis
 from nomothet.server.analysis.sensor_doubts import doubts_of
@@ -24,12 +23,13 @@ from nomothet.server.matrix.export import comparison_lines, figure_lines, passes
 from nomothet.server.matrix.matrix import MatrixShape, Seen
 from nomothet.server.matrix.samples import Sample
 from nomothet.server.passes.marks import marks_of
-from nomothet.server.passes.models import Mark, Origin, Pass, Series
+from nomothet.server.passes.models import Mark, Origin, Pass
 from nomothet.server.people.models import User
 from nomothet.server.records.against import AgainstShape, against
 from nomothet.server.records.changes import CorrectionShape, changes
 from nomothet.server.records.counted import CountedBy, counted
 from nomothet.server.records.effort import EffortShape, effort
+from nomothet.server.records.raw_files import AS_USUAL, RawFiles, going_out
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.shapes import plain
@@ -161,6 +161,7 @@ def record_content(
     user: User,
     now: datetime,
     before: Mapping[str, Any] | None = None,
+    raw: RawFiles = AS_USUAL,
 ) -> dict[str, Any]:
     """The content of a new edition, as plain JSON; the figures are kept as the CSV that readers can download.
 
@@ -171,7 +172,7 @@ def record_content(
     """
     matrix, found_passes = whole.shown, list(passes_in_order(review))
     prefetch_related_objects(found_passes, "pictures")
-    passes = _passes(review, found_passes)
+    passes = _passes(review, found_passes, raw)
     concluded, numbered = frozen(verdict, found)
     content = RecordContent(
         format=FORMAT,
@@ -206,11 +207,9 @@ def record_content(
     }
 
 
-def _passes(review: Review, found: Sequence[Pass]) -> list[RecordPass]:
+def _passes(review: Review, found: Sequence[Pass], raw: RawFiles) -> list[RecordPass]:
     captures: dict[object, list[CaptureShape]] = {}
-    # What a program has written may hold names and paths of the machine: it stays with the review.
-    shown = Series.objects.filter(owner__test__review=review).exclude(kind=OUTPUT)
-    for series in shown.defer("blob").order_by("pk"):
+    for series in going_out(review, raw).defer("blob").order_by("pk"):
         captures.setdefault(series.owner_id, []).append(
             CaptureShape(series.pk, series.name, series.kind, series.unit, series.place, series.source, series.size)
         )

@@ -11,6 +11,7 @@ import { Field } from "../../design/Field";
 import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
 import { count } from "../../marks/words";
+import { RawFiles } from "./RawFiles";
 
 /** The records that were published, and publishing the next one. */
 export function Editions({ verdict }: { verdict: VerdictShape }) {
@@ -133,11 +134,18 @@ function Publish({ verdict, edition, onClose }: Props) {
   const signed = verdict.signatures.filter((one) => one.stands);
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    const note = String(new FormData(event.currentTarget).get("note") ?? "");
+    const form = event.currentTarget;
+    const said = new FormData(form);
+    const boxes = [...form.querySelectorAll<HTMLInputElement>("input[name=sensor]")];
     setBusy(true);
     setProblem("");
     try {
-      const record = await publish(review.id, note, request);
+      const record = await publish(review.id, {
+        change_note: String(said.get("note") ?? ""),
+        request,
+        without_sensors: boxes.filter((box) => !box.checked).map((box) => box.value),
+        with_files: said.has("with_files"),
+      });
       setSlug(record.slug);
       void client.invalidateQueries({ queryKey: keys.review(review.id) });
       void client.invalidateQueries({ queryKey: keys.reviews });
@@ -167,8 +175,8 @@ function Publish({ verdict, edition, onClose }: Props) {
     <Dialog open onClose={onClose} title={`Publish edition ${edition}`}>
       <form onSubmit={(event) => void submit(event)}>
         <p className="mb-3">
-          The question, the verdict, the configurations, all figures and captures become readable for
-          everybody who has the address. A record stays as it is; a correction is a new edition.
+          The question, the verdict, the configurations, all figures and the captures below become readable
+          for everybody who has the address. A record stays as it is; a correction is a new edition.
         </p>
         <p className="mb-3 text-note">
           {signed.length
@@ -178,6 +186,7 @@ function Publish({ verdict, edition, onClose }: Props) {
             ? `${count(open, "point")} still open; the record lists ${open === 1 ? "it" : "them"} as open.`
             : "Nothing is open."}
         </p>
+        <RawFiles review={review.id} />
         {edition > 1 && (
           <Field label="What changed since the last edition" hint="Readers will see it.">
             <input name="note" required maxLength={300} autoComplete="off" />

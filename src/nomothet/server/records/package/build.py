@@ -7,6 +7,8 @@ import zipfile
 from collections.abc import Iterable, Mapping
 from typing import IO, Any
 
+import zstandard
+
 from nomothet.formats.series import unpack
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.evidence.capture_lines import capture_lines
@@ -15,6 +17,7 @@ from nomothet.server.records.earlier import readable
 from nomothet.server.records.models import Record
 from nomothet.server.records.package.tables import schema_of, tables_of
 from nomothet.server.records.page.render import description_of, render_page
+from nomothet.server.records.raw_files import FILE
 
 _SCHEMA = "https://datapackage.org/profiles/2.0/datapackage.json"
 _FILES = ("figures_csv", "comparisons_csv")
@@ -70,6 +73,8 @@ def _tabular(schema: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _capture(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
+    if series.kind == FILE:
+        return _original(archive, series)
     header = list(unpack(bytes(series.blob or b"")))
     name = re.sub(r"[^a-z0-9]+", "-", series.name.lower()).strip("-") or "capture"
     told = {
@@ -82,6 +87,18 @@ def _capture(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
         **_tabular(schema_of(header)),
     }
     return _store(archive, f"captures/{series.owner_id}/{name}-{series.pk}.csv", capture_lines(series), told)
+
+
+def _original(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
+    """A file just as somebody dropped it."""
+    content = zstandard.ZstdDecompressor().decompressobj().decompress(bytes(series.blob or b""))
+    told = {
+        "name": f"original-{series.pk}",
+        "title": series.source or series.name,
+        "pass_id": str(series.owner_id),
+        "mediatype": "application/octet-stream",
+    }
+    return _store(archive, f"originals/{series.owner_id}/{series.pk}.bin", [content], told)
 
 
 def _store(
