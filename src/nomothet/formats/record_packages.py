@@ -6,7 +6,6 @@ import io
 import json
 import math
 import zipfile
-import zlib
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -19,6 +18,7 @@ from nomothet.core.errors import MethodError
 from nomothet.core.frames import checked_frame_times, figures_of_pieces
 from nomothet.core.passes import summary
 from nomothet.core.segments import Counting, Span, pieces_that_count
+from nomothet.formats.archives import BROKEN
 from nomothet.formats.errors import FormatError
 from nomothet.formats.record_comparisons import comparisons_again
 from nomothet.formats.words import frame_values
@@ -32,7 +32,6 @@ _HASH_SHOWN = len("sha256:") + 12
 
 
 # What a damaged, encrypted or oddly packed member ends in.
-_DAMAGED = (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, RuntimeError)
 
 
 @dataclass(frozen=True)
@@ -67,7 +66,7 @@ def check_package(path: Path) -> Checked:
     """
     try:
         archive = zipfile.ZipFile(path)
-    except (zipfile.BadZipFile, OSError) as error:
+    except BROKEN as error:
         raise FormatError(f"{path.name} cannot be read as a package: {error}") from None
     with archive:
         return check_archive(archive, path.name, most_bytes=MOST_BYTES, most_read=MOST_BYTES)
@@ -97,7 +96,7 @@ def check_archive(archive: zipfile.ZipFile, name: str, *, most_bytes: int, most_
         _check_comparisons(comparisons, record, checked)
         if not checked.centres and any(row["centre"] for row in comparisons):
             checked.wrong.append(Wrong("comparisons.csv", "centres of cells", "no figures that they are made of"))
-    except (LookupError, ValueError, TypeError, AttributeError, RecursionError, MethodError, *_DAMAGED) as error:
+    except (LookupError, ValueError, TypeError, AttributeError, RecursionError, MethodError, *BROKEN) as error:
         checked.wrong.append(Wrong(name, "readable", f"cannot be read any further: {error!r}"))
     return checked
 
@@ -117,7 +116,7 @@ def about_package(archive: zipfile.ZipFile, name: str, most_bytes: int, most_rea
         raise FormatError(f"a file in {name} is larger than {most_read / 1024**2:.3g} MiB")
     try:
         about = read_json(archive, ABOUT)
-    except (KeyError, ValueError, RecursionError, *_DAMAGED) as error:
+    except (KeyError, ValueError, RecursionError, *BROKEN) as error:
         raise FormatError(f"{name} has no {ABOUT} that can be read: {error}") from None
     resources = about.get("resources") if isinstance(about, dict) else None
     if not isinstance(resources, list) or not all(isinstance(one, dict) and "path" in one for one in resources):
@@ -138,7 +137,7 @@ def _check_bytes(archive: zipfile.ZipFile, about: Mapping[str, Any], checked: Ch
             with archive.open(path) as file:
                 for piece in iter(lambda file=file: file.read(1 << 20), b""):  # type: ignore[misc]
                     digest.update(piece)
-        except _DAMAGED as error:
+        except BROKEN as error:
             checked.wrong.append(Wrong(path, "as published", f"damaged: {error}"))
             continue
         found = f"sha256:{digest.hexdigest()}"

@@ -10,6 +10,7 @@ from urllib.parse import urlsplit
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from nomothet.formats.archives import BROKEN
 from nomothet.formats.errors import FormatError
 from nomothet.formats.record_packages import about_package
 from nomothet.server.feed.commands import announce
@@ -101,7 +102,7 @@ def _about(package: IO[bytes]) -> Mapping[str, Any]:
     try:
         with zipfile.ZipFile(package) as archive:
             return about_package(archive, "The file", MOST_UNPACKED, MOST_READ)
-    except (FormatError, zipfile.BadZipFile, OSError, ValueError) as error:
+    except (FormatError, *BROKEN) as error:
         raise unusable(f"This is no package of a record: {error}. Nothing was stored.", field="file") from None
 
 

@@ -2,7 +2,6 @@
 
 import gzip
 import zipfile
-import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -10,6 +9,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import IO, cast
 
+from nomothet.formats.archives import BROKEN
 from nomothet.formats.errors import BadTable
 
 MOST_FILES = 500
@@ -42,7 +42,7 @@ def members(path: Path, name: str) -> list[Member]:
     try:
         with zipfile.ZipFile(path) as archive:
             infos = [info for info in archive.infolist() if not info.is_dir() and not _is_noise(info.filename)]
-    except (zipfile.BadZipFile, OSError, ValueError) as error:
+    except BROKEN as error:
         raise BadTable(f"the archive cannot be read: {error}", "Pack it again as a ZIP file") from None
     if not infos:
         raise BadTable("the archive is empty", "Pack the folder with its recordings")
@@ -74,7 +74,11 @@ def opened(path: Path, member: str) -> Iterator[Path]:
             else:
                 with zipfile.ZipFile(path) as archive, archive.open(member) as source:
                     _copy(source, target, member)
-        except (zipfile.BadZipFile, zlib.error, OSError, EOFError, NotImplementedError, KeyError) as error:
+        except FormatError:
+            raise
+        except (KeyError, *BROKEN) as error:
+            if is_full(error):
+                raise
             raise BadTable(f"{member} cannot be unpacked: {error}", "Pack it again") from None
         yield target
 
