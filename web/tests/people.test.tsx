@@ -4,6 +4,7 @@ import { FromElsewhere } from "../src/places/reviews/FromElsewhere";
 import { People, ROLES } from "../src/places/People";
 import { SecondFactor } from "../src/places/account/SecondFactor";
 import { browserOf, Sessions } from "../src/places/account/Sessions";
+import { strength } from "../src/design/PasswordField";
 import { SignIn } from "../src/places/SignIn";
 import { markup, namesIn, textOf } from "./fixtures";
 
@@ -124,4 +125,16 @@ test("one that is being checked, or was not taken, leads nowhere and says why", 
 test("where there is none, an editor is told how one comes in, and nobody else hears of it", () => {
   assert.ok(textOf(elsewhere([], true)).includes("Bring a record in"));
   assert.ok(!elsewhere([]).includes("From elsewhere"));
+});
+
+test("a new password is judged by its length and by how many different characters it has", () => {
+  for (const [typed, words] of [
+    ["short", "5 of 12 characters"],
+    ["aaaaaaaaaaaaaaaa", "long enough, but nearly the same character all along"],
+    ["orchard-weir7", "good; longer is better"],
+    ["orchard-lantern-weir-73", "strong"],
+    ["ööööööööööö", "11 of 12 characters"],
+  ] as const) {
+    assert.equal(strength(typed), words, typed);
+  }
 });

@@ -6,6 +6,7 @@ import { Problem } from "../api/client";
 import { keys } from "../api/queries";
 import { Button } from "../design/Button";
 import { Field } from "../design/Field";
+import { PasswordField } from "../design/PasswordField";
 
 /** The way in. */
 export function SignIn({ from }: { from: string }) {
@@ -48,9 +49,7 @@ export function SignIn({ from }: { from: string }) {
         <Field label="Name">
           <input name="username" autoComplete="username" required autoFocus />
         </Field>
-        <Field label="Password">
-          <input name="password" type="password" autoComplete="current-password" required />
-        </Field>
+        <PasswordField label="Password" name="password" />
         {asksForCode && (
           <Field label="Code" hint="The one that your device shows now, or a recovery code.">
             <input name="code" autoComplete="one-time-code" required maxLength={20} autoFocus />
@@ -65,7 +64,7 @@ export function SignIn({ from }: { from: string }) {
           {busy ? "Signing in …" : "Sign in"}
         </Button>
         <p className="mt-5 text-note text-quiet">
-          The demo&rsquo;s names and passwords stand in the terminal that runs it.
+          In a demo, names and passwords stand in the terminal that runs it.
         </p>
       </form>
     </main>

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useLocation } from "react-router";
 import { api, body } from "../api/client";
 import { Button } from "../design/Button";
-import { Field } from "../design/Field";
+import { PasswordField } from "../design/PasswordField";
 import { Failed, Loading } from "../shell/States";
 
 /** Where a one-time link leads: a password is set, once. The secret stands behind the #, which no server is sent. */
@@ -53,12 +53,8 @@ export function Welcome() {
             several words are easy to keep in mind.
           </p>
           <input type="hidden" name="username" autoComplete="username" value={link.data.username} readOnly />
-          <Field label="Password">
-            <input name="password" type="password" autoComplete="new-password" required autoFocus />
-          </Field>
-          <Field label="The same again">
-            <input name="again" type="password" autoComplete="new-password" required />
-          </Field>
+          <PasswordField label="Password" name="password" fresh autoFocus />
+          <PasswordField label="The same again" name="again" fresh />
           {problem && (
             <p role="alert" className="mb-3 text-note text-mark">
               {problem}

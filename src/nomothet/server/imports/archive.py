@@ -10,7 +10,8 @@ from tempfile import TemporaryDirectory
 from typing import IO, cast
 
 from nomothet.formats.archives import BROKEN
-from nomothet.formats.errors import BadTable
+from nomothet.formats.errors import BadTable, FormatError
+from nomothet.server.problems import is_full
 
 MOST_FILES = 500
 MOST_BYTES = 1 << 30

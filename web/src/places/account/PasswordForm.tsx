@@ -1,7 +1,7 @@
 import { useState, type FormEvent } from "react";
 import { api, body } from "../../api/client";
 import { Button } from "../../design/Button";
-import { Field } from "../../design/Field";
+import { PasswordField } from "../../design/PasswordField";
 import { useAct } from "../../design/useAct";
 
 /** A new password of one's own; the sessions elsewhere end. */
@@ -26,13 +26,9 @@ export function PasswordForm() {
     <section aria-label="Password" className="mt-8">
       <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">Password</h2>
       {open ? (
-        <form onSubmit={(event) => void submit(event)} className="flex flex-wrap items-end gap-4">
-          <Field label="The one of now">
-            <input name="old" type="password" autoComplete="current-password" required autoFocus />
-          </Field>
-          <Field label="The new one, 12 characters or more">
-            <input name="new" type="password" autoComplete="new-password" required />
-          </Field>
+        <form onSubmit={(event) => void submit(event)} className="flex flex-wrap items-start gap-4">
+          <PasswordField label="The one of now" name="old" autoFocus />
+          <PasswordField label="The new one, 12 characters or more" name="new" fresh />
           <Button kind="strong" type="submit" className="mb-3">
             Change it
           </Button>
