@@ -50,10 +50,10 @@ class Pauses(unittest.TestCase):
             part.look()
         return self.now - begun
 
-    def test_the_pause_doubles_up_to_a_minute_and_is_short_again_after_a_steady_run(self) -> None:
+    def test_the_pause_doubles_up_to_ten_seconds_and_is_short_again_after_a_steady_run(self) -> None:
         part = self.part()
-        self.assertEqual([self.pause(part) for _ in range(9)], [0.5, 1, 2, 4, 8, 16, 32, 60, 60])
-        self.now += 61
+        self.assertEqual([self.pause(part) for _ in range(7)], [0.5, 1, 2, 4, 8, 10, 10])
+        self.now += 21
         self.assertEqual(self.pause(part), 0.5)
         self.assertIn("the part ended with status 1; it is started again in 0.5 s", self.said[0])
         self.assertIn("the part runs again", self.said[1])

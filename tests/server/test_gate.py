@@ -172,7 +172,7 @@ class GateTest(TransactionTestCase):
 class Places(unittest.IsolatedAsyncioTestCase):
     """How many requests are worked on at once."""
 
-    async def asked(self, path: str, count: int) -> tuple[int, int]:
+    async def asked(self, path: str, count: int, method: str = "GET") -> tuple[int, int]:
         """Ask so often at once; gives how many were worked on together at most, and how many were answered."""
         working = most = answered = 0
 
@@ -194,7 +194,7 @@ class Places(unittest.IsolatedAsyncioTestCase):
             answered += 1
 
         wrapped = Gate(app)
-        scope = {"type": "http", "method": "GET", "path": path, "headers": []}
+        scope = {"type": "http", "method": method, "path": path, "headers": []}
         await asyncio.gather(*(wrapped(dict(scope), receive, send) for _ in range(count)))
         return most, answered
 
@@ -205,6 +205,10 @@ class Places(unittest.IsolatedAsyncioTestCase):
         for path in ("/api/feed", "/api/bench/next"):
             with self.subTest(path):
                 self.assertEqual(await self.asked(path, 50), (50, 50))
+
+    async def test_those_who_sign_in_have_places_of_their_own(self) -> None:
+        self.assertEqual(await self.asked("/api/session", 50, "POST"), (gate.STRANGERS_AT_ONCE, 50))
+        self.assertEqual(await self.asked("/api/session", 50), (gate.AT_ONCE, 50))
 
     async def test_a_place_is_given_back_by_who_fails(self) -> None:
         async def app(scope: Any, receive: Any, send: Any) -> None:

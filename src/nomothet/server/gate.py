@@ -40,6 +40,9 @@ _LIMITS: tuple[tuple[re.Pattern[str], int], ...] = (
 # for something to happen see to it themselves.
 AT_ONCE = 12
 _WAITING = ("/api/feed", "/api/bench/next")
+# Passwords take long to be hashed: a storm of sign-ins takes no place from those who are signed in.
+STRANGERS_AT_ONCE = 3
+_FROM_STRANGERS = ("/api/session", "/api/welcome")
 # How long nothing may come, and how slowly a body may come on the whole.
 SILENT_S = 20.0
 _GRACE_S = 60.0
@@ -60,6 +63,7 @@ class Gate:
     def __init__(self, app: App) -> None:
         self._app = app
         self._by_loop: WeakKeyDictionary[asyncio.AbstractEventLoop, asyncio.Semaphore] = WeakKeyDictionary()
+        self._strangers: WeakKeyDictionary[asyncio.AbstractEventLoop, asyncio.Semaphore] = WeakKeyDictionary()
 
     async def __call__(self, scope: MutableMapping[str, Any], receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -67,7 +71,7 @@ class Gate:
             return
         headers = {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in scope["headers"]}
         begun = False
-        slot = _Slot(self._slots()) if scope["path"] not in _WAITING else None
+        slot = _Slot(self._slots(scope["method"], scope["path"])) if scope["path"] not in _WAITING else None
 
         async def noted(message: Message) -> None:
             nonlocal begun
@@ -88,8 +92,11 @@ class Gate:
             if slot:
                 slot.give_back()
 
-    def _slots(self) -> asyncio.Semaphore:
-        return self._by_loop.setdefault(asyncio.get_running_loop(), asyncio.Semaphore(AT_ONCE))
+    def _slots(self, method: str, path: str) -> asyncio.Semaphore:
+        loop = asyncio.get_running_loop()
+        if method != "GET" and path in _FROM_STRANGERS:
+            return self._strangers.setdefault(loop, asyncio.Semaphore(STRANGERS_AT_ONCE))
+        return self._by_loop.setdefault(loop, asyncio.Semaphore(AT_ONCE))
 
 
 class _Slot:

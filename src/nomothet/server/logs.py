@@ -17,6 +17,7 @@ _SHARED: list[Any] = [
 
 def configure(level: str = "INFO") -> None:
     """Send the standard library's and our own logs through one JSON formatter."""
+    logging.captureWarnings(True)
     structlog.configure(
         processors=[*_SHARED, structlog.stdlib.ProcessorFormatter.wrap_for_formatter],
         logger_factory=structlog.stdlib.LoggerFactory(),

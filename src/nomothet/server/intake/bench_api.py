@@ -1,5 +1,6 @@
 """What benches say to the server: hello, next pass, progress, and the upload of a pass in steps."""
 
+import json
 import uuid
 from dataclasses import dataclass
 from typing import Any, cast
@@ -36,6 +37,7 @@ from nomothet.server.workloads.command_rules import allowed_values
 
 MOST_CHUNK = 8 * 1024 * 1024
 MOST_WAIT_S = 25.0
+MOST_INVENTORY = 64 * 1024
 
 
 class SetAsideOnBenchSerializer(serializers.Serializer[Any]):
@@ -54,6 +56,13 @@ class ClockSerializer(serializers.Serializer[Any]):
 
 class HelloSerializer(ClockSerializer):
     inventory = serializers.DictField()
+
+    def validate_inventory(self, told: dict[str, Any]) -> dict[str, Any]:
+        """What a machine has fits into some pages; more is a mistake of its bench."""
+        if len(json.dumps(told)) > MOST_INVENTORY:
+            raise serializers.ValidationError(f"An inventory may have {MOST_INVENTORY // 1024} KiB as JSON.")
+        return told
+
     # Ids of the passes that wait in the bench's spool.
     holding = serializers.ListField(child=serializers.UUIDField(), default=list)
     set_aside = SetAsideOnBenchSerializer(many=True, default=list)

@@ -8,9 +8,9 @@ from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
 
 _FIRST_PAUSE_S = 0.5
-_LONGEST_PAUSE_S = 60.0
+_LONGEST_PAUSE_S = 10.0
 # A part that ran for so long begins again with the short pause.
-_STEADY_S = 60.0
+_STEADY_S = 20.0
 
 
 class KeptPart:

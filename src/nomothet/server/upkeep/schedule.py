@@ -28,7 +28,11 @@ def back_up_when_due() -> None:
     log.info("backing up")
     port = str(settings.DATABASES["default"]["PORT"])
     command = [sys.executable, "-m", "nomothet.server.launch.terminal", "--database-port", port, "backup"]
-    _running = subprocess.Popen([*command, "--keep", str(settings.BACKUPS_KEPT)], stdin=subprocess.DEVNULL)
+    # How it went stands in the list of backups; its words are for a terminal.
+    nowhere = subprocess.DEVNULL
+    _running = subprocess.Popen(
+        [*command, "--keep", str(settings.BACKUPS_KEPT)], stdin=nowhere, stdout=nowhere, stderr=nowhere
+    )
 
 
 @atexit.register
