@@ -232,8 +232,20 @@ class Rows(Planning):
         self.problem(editor.send("delete", f"{path}/tests/{test}"), 409)
         self.problem(editor.send("delete", f"{path}/columns/{column}"), 409)
         other = {"configuration": self.base.pk}
-        self.problem(editor.send("patch", f"{path}/columns/{column}", other), 409)
+        self.problem(editor.send("patch", f"{path}/columns/{column}", other, **{"If-Match": "*"}), 409)
         self.assertEqual(editor.send("patch", f"{path}/tests/{test}", {"isolates": "graphics"}).status_code, 200)
+
+    def test_two_who_edit_one_configuration_are_told_apart(self) -> None:
+        path, editor = f"/api/reviews/{self.scene.review.pk}", Browser("editor")
+        column = editor.json(path)["columns"][0]
+        address, tag = f"{path}/columns/{column['id']}", {"If-Match": f'"{column["tag"]}"'}
+        self.problem(editor.send("patch", address, {"label": "mine"}), 428)
+        self.assertEqual(editor.send("patch", address, {"label": "theirs"}, **tag).status_code, 200)
+        told = self.problem(editor.send("patch", address, {"label": "mine"}, **tag), 412)
+        self.assertEqual(told["current"]["label"], "theirs")
+        fresh = {"If-Match": f'"{told["current"]["tag"]}"'}
+        changed = editor.send("patch", address, {"label": "mine"}, **fresh).json()
+        self.assertEqual(changed["columns"][0]["label"], "mine")
 
     def test_columns_are_ordered_and_the_baseline_passes_on(self) -> None:
         columns = [column["id"] for column in self.review["columns"]]

@@ -55,7 +55,7 @@ class Roles(SettingUp):
             ("put", f"{review}/archived", "editor", None, ""),
             ("delete", f"{review}/archived", "editor", None, ""),
             ("post", f"{review}/columns", "editor", {"configuration": self.base.pk}, ""),
-            ("patch", f"{review}/columns/{first}", "editor", {"label": "l"}, ""),
+            ("patch", f"{review}/columns/{first}", "editor", {"label": "l"}, "*"),
             ("patch", f"{review}/tests/{test}", "editor", {"skip_s": 1}, ""),
             ("put", f"{review}/caveats", "editor", {"aspect": "fan_profile", "words": "w"}, ""),
             ("delete", f"{review}/caveats/fan_profile", "editor", None, ""),

@@ -23,6 +23,7 @@ export function columnOf(id: number, more: Partial<ColumnShape> = {}): ColumnSha
     label: `kit ${id}`,
     note: "",
     step: null,
+    tag: `t${id}`,
     is_baseline: id === 1,
     system: "bench one",
     system_id: 1,

@@ -123,10 +123,20 @@ export async function editHypothesis(hypothesis: number, version: number, change
 }
 
 /** A plain act on one of our addresses that needs no version. */
-export async function act<T = unknown>(method: string, path: string, content?: unknown): Promise<T> {
+export async function act<T = unknown>(
+  method: string,
+  path: string,
+  content?: unknown,
+  /** The entity tag of what is edited, as it was read. */
+  tag?: string,
+): Promise<T> {
   const response = await fetch(path, {
     method,
-    headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/json" },
+    headers: {
+      "X-CSRFToken": csrfToken(),
+      "Content-Type": "application/json",
+      ...(tag ? { "If-Match": `"${tag}"` } : {}),
+    },
     body: content === undefined ? undefined : JSON.stringify(content),
   });
   if (!response.ok) throw await problemOf(response);

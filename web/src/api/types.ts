@@ -3765,6 +3765,7 @@ export interface components {
             label: string;
             note: string;
             step: number | null;
+            tag: string;
             is_baseline: boolean;
             system: string;
             system_id: number;
@@ -11940,7 +11941,10 @@ export interface operations {
     reviews_columns_partial_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
             path: {
                 column: number;
                 review: number;

@@ -24,9 +24,10 @@ from nomothet.server.reviews.commands.combination import add_combination
 from nomothet.server.reviews.commands.fitting import fit_on_columns
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.own_metrics import KINDS
-from nomothet.server.reviews.queries import ReviewShape
+from nomothet.server.reviews.queries import ReviewShape, column_tag
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration
+from nomothet.server.versions import IF_MATCH, require_match
 from nomothet.server.workloads.forms import DIRECTIONS, SCALES
 from nomothet.server.workloads.models import Workload
 
@@ -206,10 +207,14 @@ class ColumnsView(APIView):
 
 
 class ColumnView(APIView):
-    @extend_schema(request=ColumnEditSerializer(partial=True), responses=shape(ReviewShape))
+    needs = {"PATCH": Act.EDIT_REVIEW}
+
+    @extend_schema(request=ColumnEditSerializer(partial=True), responses=shape(ReviewShape), parameters=[IF_MATCH])
     def patch(self, request: Request, review: int, column: int) -> Response:
         with editing(review):
             one = get_object_or_404(Column.objects.select_related("configuration"), pk=column, review=review)
+            present = {"label": one.label, "note": one.note, "step": one.step, "tag": column_tag(one)}
+            require_match(request, column_tag(one), present)
             columns_commands.edit_column(
                 signed_in(request), one, _valid(edit_form(ColumnEditSerializer(data=request.data)))
             )

@@ -17,6 +17,7 @@ from nomothet.server.reviews.models import Column, Review
 from nomothet.server.reviews.short_names import short_names
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, states
+from nomothet.server.versions import content_tag
 from nomothet.server.workloads.names import edition_names
 
 
@@ -30,6 +31,8 @@ class ColumnShape:
     note: str
     # Its place in a chain of steps; null where it is in none.
     step: int | None
+    # What If-Match wants when it is edited.
+    tag: str
     is_baseline: bool
     system: str
     system_id: int
@@ -129,6 +132,11 @@ class ReviewShape:
     records: list[RecordShape]
 
 
+def column_tag(column: Column) -> str:
+    """A mark of what an edit of a configuration in a review can change."""
+    return content_tag(column.label, column.note, column.step, column.configuration_id)
+
+
 def first_pass_at(review: Review) -> datetime | None:
     """When its first pass began at the earliest: a doubtful time gives way to the server's own, and no time is later
     than the server knows."""
@@ -201,6 +209,7 @@ def review_shape(review: Review) -> ReviewShape:
                 label=column.label,
                 note=column.note,
                 step=column.step,
+                tag=column_tag(column),
                 is_baseline=column.is_baseline,
                 system=column.configuration.system.name,
                 system_id=column.configuration.system_id,

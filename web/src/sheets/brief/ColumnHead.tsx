@@ -35,9 +35,10 @@ export function ColumnHead({ column, act }: Props) {
     );
   };
   const nextStep = 1 + Math.max(-1, ...review.columns.map((one) => one.step ?? -1));
+  const edit = (changes: object) => void act("PATCH", `/columns/${column.id}`, changes, { tag: column.tag });
   const rename = (label: string) => {
     setRenaming(false);
-    if (label && label !== column.label) void act("PATCH", `/columns/${column.id}`, { label });
+    if (label && label !== column.label) edit({ label });
   };
   const seal = (
     <Seal position={column.position} label={column.label} baseline={column.is_baseline} size={20} />
@@ -68,15 +69,12 @@ export function ColumnHead({ column, act }: Props) {
               },
               {
                 label: column.step === null ? "Make it the next step of a chain" : "Take it out of the chain",
-                act: () =>
-                  void act("PATCH", `/columns/${column.id}`, {
-                    step: column.step === null ? nextStep : null,
-                  }),
+                act: () => edit({ step: column.step === null ? nextStep : null }),
               },
               {
                 label: "Take its later revision",
                 disabled: column.latest === null || column.has_passes,
-                act: () => void act("PATCH", `/columns/${column.id}`, { configuration: column.latest }),
+                act: () => edit({ configuration: column.latest }),
               },
               {
                 label: column.has_passes ? "Remove it (it has passes, so it stays)" : "Remove it",

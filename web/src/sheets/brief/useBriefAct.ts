@@ -14,12 +14,15 @@ export function useBriefAct(review: ReviewShape) {
       method: string,
       path: string,
       content?: unknown,
-      telling: { said?: string; undo?: (saved: ReviewShape) => Promise<unknown> } = {},
+      telling: { said?: string; undo?: (saved: ReviewShape) => Promise<unknown>; tag?: string } = {},
     ): Promise<ReviewShape | undefined> => {
-      const saved = await run(() => act<ReviewShape>(method, `/api/reviews/${review.id}${path}`, content), {
-        ...telling,
-        made: "review",
-      });
+      const saved = await run(
+        () => act<ReviewShape>(method, `/api/reviews/${review.id}${path}`, content, telling.tag),
+        {
+          ...telling,
+          made: "review",
+        },
+      );
       // A pasted table answers with its changes; the review is then read anew, before a form begins with what it was.
       if (saved && "columns" in saved) client.setQueryData(keys.review(review.id), saved);
       else if (saved) await client.refetchQueries({ queryKey: keys.review(review.id) });
