@@ -8,6 +8,7 @@ from nomothet.formats.series import pack
 from nomothet.server.matrix.export import passes_in_order
 from nomothet.server.passes.models import Figure, Pass, Remark, Series
 from nomothet.server.records.content import _passes
+from nomothet.server.records.raw_files import RawFiles
 from tests.server.base import Browser, SceneTest, manifest, steady
 
 TEXT = b"Loom 4 <script>\nscore: 1234 points\n"
@@ -55,7 +56,9 @@ class Kept(OutputTest):
     def test_it_stays_out_of_the_public_record(self) -> None:
         names = [
             one.name
-            for owner in _passes(self.owner.test.review, list(passes_in_order(self.owner.test.review)))
+            for owner in _passes(
+                self.owner.test.review, list(passes_in_order(self.owner.test.review)), RawFiles(with_files=True)
+            )
             for one in owner.captures
         ]
         self.assertEqual(names, ["frames"])
