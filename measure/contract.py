@@ -74,7 +74,8 @@ def try_as(name: str, headers: dict[str, str], address: str, folder: Path, argum
         command += ["--header", f"{key}: {value}"]
     command += ["--exclude-path-regex", _LEFT_OUT]
     began = time.monotonic()
-    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    # Whatever it keeps of its own lies with the reports.
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
     (folder / f"{name.replace(' ', '-')}.txt").write_text(done.stdout + done.stderr)
     told = told_of(report)
     print(
