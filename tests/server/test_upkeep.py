@@ -27,7 +27,7 @@ from nomothet.server.upkeep.cleaning import clean
 from nomothet.server.upkeep.life import is_due, show_life
 from nomothet.server.upkeep.models import Backup, SignOfLife
 from nomothet.server.upkeep.tasks import clean_up
-from nomothet.server.waiting import resume_interrupted
+from nomothet.server.waiting import enqueue_once, resume_interrupted
 from tests.server.base import Browser, SceneTest
 
 Usage = namedtuple("Usage", "total used free")
@@ -43,14 +43,18 @@ def later(**span: float) -> mock._patch:  # type: ignore[type-arg]
 class HealthTest(SceneTest):
     def setUp(self) -> None:
         super().setUp()
-        health_module.forget()
-        self.addCleanup(health_module.forget)
+        self.addCleanup(self.look_anew)
         show_life("worker")
         show_life("installed")
 
+    @staticmethod
+    def look_anew() -> None:
+        """As a process that has just been started, which has looked at nothing yet."""
+        health_module._kept = health_module._Kept()
+
     def health(self, status: int = 200) -> dict[str, str]:
         """The states of parts as anybody is told them."""
-        health_module.forget()
+        self.look_anew()
         answer = Browser().get("/health")
         self.assertEqual(answer.status_code, status)
         told = json.loads(answer.content)
@@ -59,7 +63,7 @@ class HealthTest(SceneTest):
 
     def words(self) -> list[str]:
         """What an admin is told to be wrong."""
-        health_module.forget()
+        self.look_anew()
         parts = Browser("admin").json("/api/installation")["parts"]
         return [words for part in parts for words in part["words"]]
 
@@ -171,6 +175,14 @@ class Interrupted(SceneTest):
         once.refresh_from_db()
         always.refresh_from_db()
         self.assertEqual((once.status, always.status), (TaskResultStatus.READY, TaskResultStatus.FAILED))
+
+    def test_what_every_worker_begins_with_waits_once_however_often_it_is_started(self) -> None:
+        for _ in range(3):
+            enqueue_once(clean_up)
+        self.assertEqual(DBTaskResult.objects.count(), 1)
+        DBTaskResult.objects.get().claim("a worker")
+        enqueue_once(clean_up)
+        self.assertEqual(DBTaskResult.objects.count(), 2)
 
     def job(self) -> ImportJob:
         items = [

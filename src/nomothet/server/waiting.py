@@ -26,6 +26,12 @@ def resume_interrupted() -> int:
     return resumed
 
 
+def enqueue_once(task: "Task[[], Any]") -> None:
+    """Queue a task without arguments, unless it waits already: a worker that is started often would pile them up."""
+    if not DBTaskResult.objects.ready().filter(task_path=task.module_path).exists():
+        task.enqueue()
+
+
 def arguments_waiting(task: "Task[..., Any]") -> set[Any]:
     """First arguments of a task that waits or runs."""
     return set(_first(DBTaskResult.objects.filter(task_path=task.module_path, finished_at=None)))

@@ -20,7 +20,6 @@ from nomothet.server.launch.serve import listening
 
 _READY_S = 30.0
 _LOOK_S = 0.3
-_WELL = ("well", "unwell")
 
 
 class Installation:
@@ -215,10 +214,10 @@ class Installation:
             time.sleep(0.1)
 
     def _answers(self) -> bool:
-        return self._state_of("database") in _WELL and self._state_of("schema") in _WELL
+        return self._state_of("database") == self._state_of("schema") == "well"
 
     def _works(self) -> bool:
-        return self._state_of("worker") in _WELL[:1]
+        return self._state_of("worker") == "well"
 
     def _state_of(self, part: str) -> str:
         try:

@@ -66,11 +66,6 @@ class _Kept:
 _kept = _Kept()
 
 
-def forget() -> None:
-    """Look anew the next time."""
-    _kept.at = _kept.schema_at = float("-inf")
-
-
 def _look() -> list[PartHealth]:
     try:
         with connection.cursor() as cursor:

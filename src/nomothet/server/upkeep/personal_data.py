@@ -28,6 +28,7 @@ _SECRET = {"password", "digest", "totp", "totp_begun", "totp_step", "session_dat
 _OURS = "nomothet.server."
 # Frozen: changed on request only.
 _RECORDS = ("records", "foreign")
+_ACTS = ("people", "history")
 
 
 @dataclass(frozen=True)
@@ -83,10 +84,12 @@ def erase(
         require(admin, Act.MANAGE_PEOPLE)
     if user.is_active:
         raise conflict(f"Disable {user.display_name} first: nobody who works here is made nameless.")
-    names = [name for name in (user.display_name, user.username, *also) if name.strip()]
+    names = [name for name in (user.display_name, *also) if name.strip()]
     with transaction.atomic():
         anonymous = f"former member {user.pk}"
-        changed = sum(_replace(model, names, anonymous) for model in _models() if _is_told(model, in_records))
+        changed = sum(
+            _replace(model, names, user.username, anonymous) for model in _models() if _is_told(model, in_records)
+        )
         end_visits(user)
         Token.objects.filter(user=user).delete()
         user.links.all().delete()
@@ -134,15 +137,22 @@ def _plain(one: models.Model) -> dict[str, Any]:
     return told
 
 
-def _replace(model: type[models.Model], names: list[str], anonymous: str) -> int:
-    """Put another name for somebody's wherever a row says it as words of their own; gives how many rows did."""
+def _replace(model: type[models.Model], names: list[str], username: str, anonymous: str) -> int:
+    """Put another name for somebody's wherever a row says it as words of their own; gives how many rows did.
+
+    A name to sign in with may be any word ("desk"): it stands for somebody where it is mentioned, with an @ before it,
+    and by itself in what is kept of people's acts.
+    """
     fields = [field for field in model._meta.concrete_fields if _may_name(field)]
     if not fields:
         return 0
-    word = re.compile("|".join(rf"(?<!\w){re.escape(name)}(?!\w)" for name in names))
+    called = [rf"(?<!\w){re.escape(name)}(?!\w)" for name in names] + [rf"(?<=@){re.escape(username)}(?!\w)"]
+    if model._meta.app_label in _ACTS:
+        called.append(rf"\A{re.escape(username)}\Z")
+    word = re.compile("|".join(called))
     saying = models.Q()
     for at, field in enumerate(fields):
-        for name in names:
+        for name in (*names, username):
             saying |= models.Q(**{f"as_text_{at}__contains": _as_kept(field, name)})
     texts = {f"as_text_{at}": Cast(field.name, models.TextField()) for at, field in enumerate(fields)}
     changed = 0

@@ -57,8 +57,9 @@ def make_backup(into: Path, passphrase: str = "", label: str = "") -> Made:
     folder = into / (name + _UNFINISHED)
     try:
         _clear_broken_off(into)
-        folder.mkdir(parents=True, mode=0o700)
-        into.chmod(0o700)
+        # The folder of all backups may be anybody's; what lies in this one is its owner's alone.
+        into.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(mode=0o700)
         contents = Contents(
             now.isoformat(), f"nomothet {version('nomothet')}", bool(passphrase), _migrations(), _growing()
         )
