@@ -159,6 +159,15 @@ class Backups(WithDatabase):
         database.start()
         self.assertNotIn("Later", run_script(_NAMES, var, database.port))
 
+    def test_the_folder_of_all_backups_keeps_its_rights_and_a_backup_is_its_owners(self) -> None:
+        shared = self.var / "shared"
+        shared.mkdir()
+        shared.chmod(0o755)
+        done = self.server("backup", str(shared))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        (backup,) = shared.iterdir()
+        self.assertEqual((shared.stat().st_mode & 0o777, backup.stat().st_mode & 0o777), (0o755, 0o700))
+
     def test_a_running_installation_is_not_restored_over(self) -> None:
         backup = self.back_up()
         done = self.server("restore", str(backup))

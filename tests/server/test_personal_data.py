@@ -29,6 +29,10 @@ class PersonalData(SceneTest):
         Comment.objects.create(
             review=self.scene.review, text=f"As {NAME} says (@ines).", by=self.scene.people["editor"]
         )
+        # A name to sign in with may be a word of the language.
+        Comment.objects.create(
+            review=self.scene.review, text="The ines of the case rattle.", by=self.scene.people["editor"]
+        )
         Comment.objects.create(review=self.scene.review, text="Warm today.", by=self.person)
         remember(self.person, "review", self.scene.review.pk, "edited", {"editor": ["Editor", NAME]})
         Browser("ines").send("post", f"{self.review_path}/records", {})
@@ -74,6 +78,7 @@ class PersonalData(SceneTest):
         for gone in (NAME, json.dumps(NAME)[1:-1], "ines@team.example", '"ines"', "@ines)"):
             self.assertNotIn(gone, text)
         self.assertIn(f"{anonymous} opened the case; Inesita did not.", text)
+        self.assertIn("The ines of the case rattle.", text)
         self.assertEqual(Comment.objects.get(text="Warm today.").by.display_name, anonymous)
         for kept in (Token, Visit):
             self.assertFalse(kept.objects.filter(user=self.person).exists())

@@ -28,7 +28,7 @@ export function RawFiles({ review }: { review: number }) {
             {sensors.map((one) => (
               <li key={`${one.name} ${one.unit}`}>
                 <label className="flex items-baseline gap-2 py-0.5">
-                  <input type="checkbox" name="sensor" value={one.name} defaultChecked />
+                  <input type="checkbox" name="sensor" value={one.name} defaultChecked={one.goes} />
                   <span>
                     {one.name}
                     {one.unit && `, ${one.unit}`} <span className="text-quiet">{held(one)}</span>
