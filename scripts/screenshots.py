@@ -18,7 +18,6 @@ FLAGS = [
 SIGNED_IN = {
     "reviews": "/reviews",
     "brief": "/reviews/{cabinet}/brief",
-    "matrix-progress": "/reviews/{dome}/matrix?lens=progress",
     "matrix-figures": "/reviews/{dome}/matrix?lens=figures",
     "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
     "limits": "/reviews/{dome}/matrix?lens=limits",
@@ -79,6 +78,12 @@ def main() -> None:
             if wanted(name):
                 take(page, arguments.address, places)
                 shoot(page, arguments.to / f"{name}.png")
+        if wanted("installation"):
+            as_admin = session_of("desk").items()
+            page.context.add_cookies([{"name": n, "value": v, "url": arguments.address} for n, v in as_admin])
+            page.goto(f"{arguments.address}/installation")
+            page.get_by_role("heading", name="Backups").wait_for()
+            shoot(page, arguments.to / "installation.png")
         if wanted("record"):
             page.goto(f"{arguments.address}/records/{places['record']}")
             page.wait_for_load_state("networkidle")

@@ -17,6 +17,7 @@ export function Menu({ trigger, items, label }: { trigger: ReactNode; items: Ite
       <DropdownMenu.Portal>
         <DropdownMenu.Content
           align="start"
+          collisionPadding={8}
           className="z-50 max-h-[min(60vh,var(--radix-dropdown-menu-content-available-height))] min-w-48 overflow-auto border border-ink bg-sheet py-1 text-note"
         >
           {items.map((item) => (

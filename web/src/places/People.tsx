@@ -57,7 +57,8 @@ export function People() {
         </tbody>
       </table>
       <p className="mt-2 text-small text-quiet">
-        Nobody is deleted: what somebody did stays on record under their name.
+        Nobody is deleted: what somebody did stays on record. The name of somebody who is disabled can be
+        taken out of it.
       </p>
       <SecurityLog />
       {inviting && (
@@ -129,7 +130,7 @@ function Row({ person, onOffered }: { person: Person; onOffered: (made: Offered)
         }),
     },
     {
-      label: "Take out all that is known of them",
+      label: "Download all that is known of them",
       act: () => window.location.assign(`/api/people/${person.id}/data`),
     },
     ...(person.state === "disabled"

@@ -29,10 +29,10 @@ export function PasswordForm() {
         <form onSubmit={(event) => void submit(event)} className="flex flex-wrap items-start gap-4">
           <PasswordField label="The one of now" name="old" autoFocus />
           <PasswordField label="The new one, 12 characters or more" name="new" fresh />
-          <Button kind="strong" type="submit" className="mb-3">
+          <Button kind="strong" type="submit" className="mt-5">
             Change it
           </Button>
-          <Button className="mb-3" onClick={() => setOpen(false)}>
+          <Button className="mt-5" onClick={() => setOpen(false)}>
             Not now
           </Button>
         </form>
