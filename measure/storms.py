@@ -14,6 +14,7 @@ import sys
 import time
 from collections import Counter
 from collections.abc import Awaitable, Callable
+from concurrent.futures import ProcessPoolExecutor
 from contextlib import suppress
 
 import httpx
@@ -74,6 +75,18 @@ async def slow_ones(address: str, number: int, until: float, told: Counter[str])
         writer.close()
 
 
+def storming(storm: Storm, address: str, many: int, until: float) -> Counter[str]:
+    """Many strangers at once; gives how they were answered."""
+    told = Counter[str]()
+
+    async def together() -> None:
+        strangers = [storm(address, at, until, told) for at in range(many)]
+        await asyncio.gather(*strangers, return_exceptions=True)
+
+    asyncio.run(together())
+    return told
+
+
 async def ask(private: Private, made: dict[str, object], until: float, took_s: list[float]) -> int:
     """Ask for a review again and again, as somebody who is signed in; gives the most memory that the server took."""
     processes = [psutil.Process(pid) for pid in private.pids]
@@ -93,9 +106,12 @@ async def ask(private: Private, made: dict[str, object], until: float, took_s: l
 async def blow(private: Private, made: dict[str, object], storm: Storm | None, many: int, seconds: float) -> bool:
     """One storm; gives whether all was as wanted."""
     until, told, took_s = time.monotonic() + seconds, Counter[str](), list[float]()
-    strangers = [asyncio.create_task(storm(private.address, at, until, told)) for at in range(many)] if storm else []
-    most = await ask(private, made, until, took_s)
-    await asyncio.gather(*strangers, return_exceptions=True)
+    # In a process of their own, so that whoever is signed in does not wait for the strangers' own work.
+    with ProcessPoolExecutor(1) as pool:
+        strangers = pool.submit(storming, storm, private.address, many, until) if storm else None
+        most = await ask(private, made, until, took_s)
+        if strangers:
+            told = await asyncio.wrap_future(strangers)
     name = storm.__name__.replace("_", " ") if storm else "no storm"
     answered = ", ".join(f"{count} × {what}" for what, count in told.most_common(4))
     print(

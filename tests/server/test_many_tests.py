@@ -147,15 +147,17 @@ class Metrics(TableTest):
 
     def test_a_metric_that_does_not_exist_is_refused_by_name(self) -> None:
         answer = Browser("editor").send(
-            "patch", f"{self.review_path}/tests/{self.scene.tests[0].pk}", {"shown": ["average_fps", "sharpness"]}
-        )
+            "patch", f"{self.review_path}/tests/{self.scene.tests[0].pk}", {"shown": ["average_fps", "sharpness"]},
+            **{"If-Match": "*"},
+        )  # fmt: skip
         told = self.problem(answer, 422)
         self.assertIn("'sharpness'", told["detail"])
         self.assertEqual(self.shown(0), ["average_fps", "low_1pct"])
 
     def test_a_metric_is_not_shown_twice(self) -> None:
         path = f"{self.review_path}/tests/{self.scene.tests[0].pk}"
-        self.problem(Browser("editor").send("patch", path, {"shown": ["average_fps", "average_fps"]}), 422)
+        again = {"shown": ["average_fps", "average_fps"]}
+        self.problem(Browser("editor").send("patch", path, again, **{"If-Match": "*"}), 422)
 
     def test_only_editors_choose_metrics(self) -> None:
         self.problem(self.show(0, add=["p99_ms"], who="tester"), 403)

@@ -20,7 +20,7 @@ class Planning(SettingUp):
         self.send("post", "/tests", {"workload": self.scene.scene.pk, "choices": {}})
 
     def send(self, method: str, path: str = "", body: object = None, who: str = "editor") -> Any:
-        return Browser(who).send(method, f"{self.plan_path}{path}", body)
+        return Browser(who).send(method, f"{self.plan_path}{path}", body, **{"If-Match": "*"})
 
     @property
     def review(self) -> dict[str, Any]:
@@ -233,7 +233,8 @@ class Rows(Planning):
         self.problem(editor.send("delete", f"{path}/columns/{column}"), 409)
         other = {"configuration": self.base.pk}
         self.problem(editor.send("patch", f"{path}/columns/{column}", other, **{"If-Match": "*"}), 409)
-        self.assertEqual(editor.send("patch", f"{path}/tests/{test}", {"isolates": "graphics"}).status_code, 200)
+        answer = editor.send("patch", f"{path}/tests/{test}", {"isolates": "graphics"}, **{"If-Match": "*"})
+        self.assertEqual(answer.status_code, 200)
 
     def test_two_who_edit_one_configuration_are_told_apart(self) -> None:
         path, editor = f"/api/reviews/{self.scene.review.pk}", Browser("editor")
@@ -246,6 +247,37 @@ class Rows(Planning):
         fresh = {"If-Match": f'"{told["current"]["tag"]}"'}
         changed = editor.send("patch", address, {"label": "mine"}, **fresh).json()
         self.assertEqual(changed["columns"][0]["label"], "mine")
+
+    def test_two_who_edit_one_test_are_told_apart(self) -> None:
+        path, editor = f"/api/reviews/{self.scene.review.pk}", Browser("editor")
+        test = editor.json(path)["tests"][0]
+        address, tag = f"{path}/tests/{test['id']}", {"If-Match": f'"{test["tag"]}"'}
+        self.problem(editor.send("patch", address, {"skip_s": 1}), 428)
+        self.assertEqual(editor.send("patch", address, {"skip_s": 2}, **tag).status_code, 200)
+        told = self.problem(editor.send("patch", address, {"isolates": "graphics"}, **tag), 412)
+        self.assertEqual((told["current"]["skip_s"], told["current"]["isolates"]), (2.0, test["isolates"]))
+        fresh = {"If-Match": f'"{told["current"]["tag"]}"'}
+        changed = editor.send("patch", address, {"isolates": "graphics"}, **fresh).json()["tests"][0]
+        self.assertEqual((changed["skip_s"], changed["isolates"]), (2.0, "graphics"))
+
+    def test_two_who_set_all_factors_are_told_apart(self) -> None:
+        path, editor = f"/api/reviews/{self.scene.review.pk}", Browser("editor")
+        before = editor.json(path)
+        columns = [column["id"] for column in before["columns"]]
+        tag = {"If-Match": f'"{before["factors_tag"]}"'}
+
+        def naming(*names: str) -> dict[str, object]:
+            factors = [{"key": name, "name": name, "aspects": [], "levels": ["in", "out"]} for name in names]
+            levels = {str(pk): dict.fromkeys(names, ("in", "out")[at % 2]) for at, pk in enumerate(columns)}
+            return {"factors": factors, "levels": levels}
+
+        self.problem(editor.send("put", f"{path}/factors", naming("hall")), 428)
+        saved = editor.send("put", f"{path}/factors", naming("hall"), **tag).json()
+        told = self.problem(editor.send("put", f"{path}/factors", naming("day"), **tag), 412)
+        self.assertEqual([one["name"] for one in told["current"]["factors"]], ["hall"])
+        fresh = {"If-Match": f'"{saved["factors_tag"]}"'}
+        both = editor.send("put", f"{path}/factors", naming("hall", "day"), **fresh).json()
+        self.assertEqual([one["name"] for one in both["factors"]], ["hall", "day"])
 
     def test_columns_are_ordered_and_the_baseline_passes_on(self) -> None:
         columns = [column["id"] for column in self.review["columns"]]

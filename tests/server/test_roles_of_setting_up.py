@@ -56,7 +56,7 @@ class Roles(SettingUp):
             ("delete", f"{review}/archived", "editor", None, ""),
             ("post", f"{review}/columns", "editor", {"configuration": self.base.pk}, ""),
             ("patch", f"{review}/columns/{first}", "editor", {"label": "l"}, "*"),
-            ("patch", f"{review}/tests/{test}", "editor", {"skip_s": 1}, ""),
+            ("patch", f"{review}/tests/{test}", "editor", {"skip_s": 1}, "*"),
             ("put", f"{review}/caveats", "editor", {"aspect": "fan_profile", "words": "w"}, ""),
             ("delete", f"{review}/caveats/fan_profile", "editor", None, ""),
             ("post", f"{review}/equal", "editor", {"setting": "fan_profile", "like": first}, ""),
@@ -67,7 +67,7 @@ class Roles(SettingUp):
             ("post", f"{review}/tests", "editor", {"workload": scene.suite.pk, "choices": {}}, ""),
             ("delete", f"{review}/columns/{first}", "editor", None, ""),
             ("put", f"{review}/columns", "editor", None, ""),
-            ("put", f"{review}/factors", "editor", {"factors": [factor], "levels": levels}, ""),
+            ("put", f"{review}/factors", "editor", {"factors": [factor], "levels": levels}, "*"),
         ]  # fmt: skip
 
     def test_every_write_needs_its_role_and_no_more(self) -> None:

@@ -60,6 +60,7 @@ export function testOf(id: number, more: Partial<TestShape> = {}): TestShape {
     end_cut_s: 0,
     counts: {},
     procedure: "",
+    tag: "t",
     ...more,
   };
 }
@@ -195,6 +196,7 @@ export function reviewOf(more: Partial<ReviewShape> = {}): ReviewShape {
     asks_price: false,
     archived_at: null,
     factors: [],
+    factors_tag: "f",
     origins: [],
     editor: "Editor",
     created_at: "2026-01-01T00:00:00Z",

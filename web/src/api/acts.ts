@@ -188,3 +188,8 @@ export async function sendFrames(review: number, test: number, column: number, f
   });
   if (!response.ok) throw await problemOf(response);
 }
+
+/** The entity tag of a test in a review as it was saved. */
+export function tagOf(saved: ReviewShape, test: number): string | undefined {
+  return saved.tests.find((one) => one.id === test)?.tag;
+}

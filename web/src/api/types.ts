@@ -6589,6 +6589,7 @@ export interface components {
             /** Format: date-time */
             archived_at: string | null;
             factors: components["schemas"]["FactorShape"][];
+            factors_tag: string;
             origins: string[];
             editor: string;
             /** Format: date-time */
@@ -7159,6 +7160,7 @@ export interface components {
                 [key: string]: unknown;
             };
             procedure: string;
+            tag: string;
         };
         TestTableRequest: {
             text: string;
@@ -12270,7 +12272,10 @@ export interface operations {
     reviews_factors_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
             path: {
                 review: number;
             };
@@ -13693,7 +13698,10 @@ export interface operations {
     reviews_tests_partial_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
             path: {
                 review: number;
                 test: number;

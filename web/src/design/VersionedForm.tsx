@@ -5,11 +5,11 @@ import { useNotices } from "./Notices";
 import { useFormDraft } from "./useFormDraft";
 import { changed, useVersioned } from "./useVersioned";
 
-interface Props<T extends object> {
+interface Props<T extends object, V> {
   /** The object as it was when the edit began. */
   began: T;
-  version: (object: T) => number;
-  store: (version: number, changes: Partial<T>) => Promise<T>;
+  version: (object: T) => V;
+  store: (version: V, changes: Partial<T>) => Promise<T>;
   label: string;
   /** What the form holds; null keeps it open, with its own words about what is wrong. */
   changesOf: (form: FormData) => Partial<T> | null;
@@ -20,7 +20,7 @@ interface Props<T extends object> {
 }
 
 /** A form that edits an object with a version; what two people have changed is settled field by field. */
-export function VersionedForm<T extends object>(props: Props<T>) {
+export function VersionedForm<T extends object, V>(props: Props<T, V>) {
   const edit = useVersioned(props.began, props.version, props.store);
   const [form, setForm] = useState<HTMLFormElement | null>(null);
   const draft = useFormDraft(`${props.label} ${String((props.began as { id?: unknown }).id)}`, form);

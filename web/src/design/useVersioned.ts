@@ -27,20 +27,20 @@ export function changed<T extends object>(began: T, changes: Partial<T>): Partia
 }
 
 /**
- * Saving edits of an object that carries a version. When somebody else was faster, fields that only one of us has
+ * Saving edits of an object that carries a version or an entity tag. When somebody else was faster, fields that only one of us has
  * changed are merged; a field that both have changed is put to the person who saves last.
  */
-export function useVersioned<T extends object>(
+export function useVersioned<T extends object, V>(
   began: T,
-  versionOf: (object: T) => number,
-  store: (version: number, changes: Partial<T>) => Promise<T>,
+  versionOf: (object: T) => V,
+  store: (version: V, changes: Partial<T>) => Promise<T>,
 ): Versioned<T> {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState("");
   const [conflicts, setConflicts] = useState<Conflict<T>[]>([]);
   const [held, setHeld] = useState<{ changes: Partial<T>; theirs: T } | null>(null);
 
-  const attempt = async (base: T, version: number, changes: Partial<T>, left = 3): Promise<T | null> => {
+  const attempt = async (base: T, version: V, changes: Partial<T>, left = 3): Promise<T | null> => {
     try {
       const saved = await store(version, changes);
       setConflicts([]);

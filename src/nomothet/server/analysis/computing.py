@@ -66,7 +66,7 @@ def captures_of(owner: Pass) -> Captures:
     frames, starts_at, source, lanes = None, 0.0, "", []
     raw: list[RawLane] = []
     for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
-        columns = unpack(bytes(series.blob)) if series.blob else {}
+        columns = unpack(content) if (content := series.content) else {}
         if series.kind == "frames" and columns:
             frames, starts_at, source = columns["frame_ms"].astype(float), series.starts_at_s, series.source
         elif columns and series.name.casefold() not in doubted:

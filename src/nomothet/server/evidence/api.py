@@ -61,9 +61,9 @@ def capture_response(series: Series) -> FileResponse | HttpResponse | StreamingH
     """A series as CSV; a file that somebody dropped, and what a program has written, just as it came."""
     if series.kind == OUTPUT:
         # As plain text, which no browser takes for a page.
-        return HttpResponse(text_of(bytes(series.blob or b"")), content_type="text/plain; charset=utf-8")
+        return HttpResponse(text_of(series.content), content_type="text/plain; charset=utf-8")
     if series.kind == "file":
-        content = zstandard.ZstdDecompressor().decompressobj().decompress(bytes(series.blob or b""))
+        content = zstandard.ZstdDecompressor().decompressobj().decompress(series.content)
         response = HttpResponse(content, content_type="application/octet-stream")
         response.headers["Content-Disposition"] = 'attachment; filename="original.txt"'
         return response

@@ -9,7 +9,7 @@ from nomothet.server.passes.models import Series
 
 def capture_lines(series: Series) -> Iterator[str]:
     """The columns of a capture, one row a line, in full precision."""
-    columns = unpack(bytes(series.blob or b""))
+    columns = unpack(series.content)
     yield from csv_lines([list(columns)])
     lists = [column.tolist() for column in columns.values()]
     for row in zip(*lists, strict=True):

@@ -208,8 +208,8 @@ def _marks(test: Test, found: list[Pass]) -> dict[str, list[MarkedShape]]:
         marks = held.get(pass_id, [])
         frames = None
         series = recorded.get(owner.pk)
-        if series is not None and series.blob:
-            times = unpack(bytes(series.blob))["frame_ms"].astype(float)
+        if series is not None and (content := series.content):
+            times = unpack(content)["frame_ms"].astype(float)
             frames = (times, series.starts_at_s + np.cumsum(times) / 1000)
         for mark in marks:
             average, low, thin = _span_figures(frames, mark.start_s, mark.end_s, definition)

@@ -53,8 +53,8 @@ def _frames_that_count(test: Test, kept: Sequence[Pass]) -> list[Floats]:
     spans, aside = spans_by_pass(kept), aside_by_pass(kept)
     found = []
     for series in Series.objects.filter(owner__in=kept, kind="frames").order_by("pk"):
-        if series.blob:
-            times = unpack(bytes(series.blob))["frame_ms"].astype(float)
+        if content := series.content:
+            times = unpack(content)["frame_ms"].astype(float)
             own = _pieces(times, series, counting, spans[series.owner_id], aside[series.owner_id])
             if own:
                 found.append(np.concatenate(own))

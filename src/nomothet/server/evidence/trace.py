@@ -172,7 +172,7 @@ def trace(
     for series in Series.objects.filter(owner=owner).lanes().order_by("pk"):
         if only is not None and series.pk not in only:
             continue
-        columns = unpack(bytes(series.blob)) if series.blob else {}
+        columns = unpack(content) if (content := series.content) else {}
         if series.kind == "frames":
             frames = columns["frame_ms"].astype(float)
             ends = np.cumsum(frames)

@@ -13,13 +13,13 @@ from nomothet.formats.series import pack
 from nomothet.server.analysis.commands import recompute
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.commands import announce_pass
-from nomothet.server.passes.file_pass import new_file_pass, whole_series
+from nomothet.server.passes.file_pass import new_file_pass, store_series
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Test
 from nomothet.words import says
 
-# A piece of an original; the database takes packets of 128 MB, and a blob doubles on its way.
+# What an original is cut into, so that no more than this of it is held in memory.
 _PIECE = 32 << 20
 
 
@@ -44,15 +44,14 @@ def store_recording(
             environment={"file": name, "columns": [vars(use) for use in chosen.columns], "every_s": chosen.every_s},
         )
         if frames is not None:
-            whole_series(owner, "frames", "frames", pack({"frame_ms": frames}), unit="ms", source=name).save()
+            store_series(owner, "frames", "frames", pack({"frame_ms": frames}), unit="ms", source=name)
         for at, sensor in enumerate(recording.sensors):
             lane = sensor.name[:70] if _is_first(recording, at) else f"{sensor.name[:70]} {at + 1}"
             blob = pack({"t_s": sensor.t_s, "value": np.round(sensor.value, 6)})
-            series = whole_series(owner, lane, "sensor", blob, unit=sensor.unit[:20], source=name)
-            series.capacity = 100 if sensor.unit == "%" else None
-            series.save()
+            capacity = 100 if sensor.unit == "%" else None
+            store_series(owner, lane, "sensor", blob, unit=sensor.unit[:20], source=name, capacity=capacity)
         for at, piece in enumerate(_packed(path)):
-            whole_series(owner, "original" if at == 0 else f"original {at + 1}", "file", piece, source=name).save()
+            store_series(owner, "original" if at == 0 else f"original {at + 1}", "file", piece, source=name)
         recompute(owner)
         announce_pass(owner)
         announce("docket", review=test.review_id)

@@ -15,7 +15,7 @@ from nomothet.server.analysis.commands import store_computed
 from nomothet.server.analysis.computing import Captures, compute, declared_of
 from nomothet.server.feed.commands import announce
 from nomothet.server.passes.commands import announce_pass
-from nomothet.server.passes.file_pass import new_file_pass, whole_series
+from nomothet.server.passes.file_pass import new_file_pass, store_series
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
@@ -81,8 +81,8 @@ def import_frames(
                 duration_s=length_s,
                 environment={"file": name, "column": table.column, "unit": table.unit, "read_as": table.kind},
             )
-            whole_series(owner, "frames", "frames", frames, unit="ms", source=f"file {name}").save()
-            whole_series(owner, "original", "file", kept.result(), source=name).save()
+            store_series(owner, "frames", "frames", frames, unit="ms", source=f"file {name}")
+            store_series(owner, "original", "file", kept.result(), source=name)
             store_computed(owner, found.result())
             announce_pass(owner)
             announce("docket", review=test.review_id)

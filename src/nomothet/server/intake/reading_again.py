@@ -41,7 +41,7 @@ def read_again(user: User, pass_id: uuid.UUID) -> ReadAgainShape:
     with transaction.atomic():
         owner = get_object_or_404(Pass.objects.select_for_update(), pk=pass_id)
         texts = [
-            text_of(bytes(one.blob or b"")).decode(errors="replace")[-MOST_SAMPLE:]
+            text_of(one.content).decode(errors="replace")[-MOST_SAMPLE:]
             for one in Series.objects.filter(owner=owner, kind=OUTPUT).order_by("pk")
         ]
         if not texts:

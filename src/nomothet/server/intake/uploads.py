@@ -28,7 +28,7 @@ from nomothet.server.matrix.tasks import is_waiting, prepare_matrix
 from nomothet.server.passes.clocks import is_doubtful
 from nomothet.server.passes.commands import announce_pass, manifest_series, store_figures
 from nomothet.server.passes.first_runs import group_of
-from nomothet.server.passes.models import Chunk, Mark, Origin, Pass, Series
+from nomothet.server.passes.models import IN_ONE_ROW, Chunk, Mark, Origin, Pass, Series
 from nomothet.server.passes.placing import makes_rounds, session_of
 from nomothet.server.passes.searches import SEARCHED, search_values
 from nomothet.server.passes.stamping import stamped
@@ -211,13 +211,14 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
 
 
 def _assemble(series: Series) -> None:
-    blob = b"".join(bytes(data) for data in series.chunks.order_by("offset").values_list("data", flat=True))
+    blob = series.content
     if hashlib.sha256(blob).hexdigest() != series.sha256:
         raise BadUpload(series.name)
     unpack(blob)
-    series.blob = blob
-    series.save(update_fields=["blob"])
-    series.chunks.all().delete()
+    if len(blob) <= IN_ONE_ROW:
+        series.blob = blob
+        series.save(update_fields=["blob"])
+        series.chunks.all().delete()
 
 
 class BadUpload(BadSeries):

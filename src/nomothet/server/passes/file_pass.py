@@ -10,7 +10,7 @@ from django.utils import timezone
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.docket.commands import number_for
 from nomothet.server.passes.first_runs import group_of
-from nomothet.server.passes.models import Origin, Pass, Series
+from nomothet.server.passes.models import IN_ONE_ROW, PIECE, Chunk, Origin, Pass, Series
 from nomothet.server.passes.stamping import stamped
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
@@ -45,16 +45,23 @@ def new_file_pass(
     )
 
 
-def whole_series(owner: Pass, name: str, kind: str, blob: bytes, *, unit: str = "", source: str = "") -> Series:
-    """A capture that has arrived in one; not saved yet."""
-    return Series(
+def store_series(
+    owner: Pass, name: str, kind: str, blob: bytes, *, unit: str = "", source: str = "", capacity: float | None = None
+) -> Series:
+    """Store a capture that has arrived in one, a long one in pieces."""
+    made = Series.objects.create(
         owner=owner,
         name=name,
         kind=kind,
         unit=unit,
         source=source[:160],
+        capacity=capacity,
         size=len(blob),
         received=len(blob),
         sha256=hashlib.sha256(blob).hexdigest(),
-        blob=blob,
+        blob=blob if len(blob) <= IN_ONE_ROW else None,
     )
+    if made.blob is None:
+        for offset in range(0, len(blob), PIECE):
+            Chunk.objects.create(series=made, offset=offset, data=blob[offset : offset + PIECE])
+    return made

@@ -11,6 +11,10 @@ from nomothet.server.passes.blobs import BlobField
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
 
+# Bytes of a series that are kept in its row, and of a piece of a longer one.
+IN_ONE_ROW = 8 << 20
+PIECE = 4 << 20
+
 
 def counts_when(prefix: str = "") -> models.Q:
     """When a pass counts in its group, be that the plain passes or the first runs."""
@@ -158,7 +162,10 @@ class SeriesQuerySet(models.QuerySet["Series"]):
 
 
 class Series(models.Model):
-    """One raw capture of a pass, one row whatever its length. `received` counts the bytes that have come in."""
+    """One raw capture of a pass. `received` counts the bytes that have come in.
+
+    A short one is kept in its row; a long one stays in its chunks, so that no statement has to carry all of it.
+    """
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="series")
     name = models.CharField(max_length=80)
@@ -181,9 +188,16 @@ class Series(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_series_of_a_name")]
 
+    @property
+    def content(self) -> bytes:
+        """Its bytes as they came; empty while nothing has come in. A query more for what is kept in chunks."""
+        if self.blob is not None:
+            return bytes(self.blob)
+        return b"".join(bytes(data) for data in self.chunks.order_by("offset").values_list("data", flat=True))
+
 
 class Chunk(models.Model):
-    """Part of a series on its way in; gone once the series is whole."""
+    """Part of a series on its way in, and of a long one for good."""
 
     series = models.ForeignKey(Series, on_delete=models.CASCADE, related_name="chunks")
     offset = models.PositiveBigIntegerField()

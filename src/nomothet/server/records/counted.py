@@ -38,8 +38,8 @@ def counted(review: Review, passes: Sequence[Pass]) -> dict[str, CountedBy]:
     for series in lanes:
         if series.kind == "frames":
             starts[series.owner_id] = series.starts_at_s
-        elif series.name.casefold() == "graphics use" and series.blob:
-            values = unpack(bytes(series.blob))["value"].astype(float)
+        elif series.name.casefold() == "graphics use" and (content := series.content):
+            values = unpack(content)["value"].astype(float)
             uses[series.owner_id] = values[np.isfinite(values)].tolist()
     made = {}
     for owner in passes:

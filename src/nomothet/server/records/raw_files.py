@@ -85,7 +85,7 @@ def _choice(one: Mapping[str, Any], sources: list[str]) -> RawChoice:
 
 
 def _beginning(series: int) -> str:
-    blob = bytes(Series.objects.values_list("blob", flat=True).get(pk=series) or b"")
+    blob = Series.objects.get(pk=series).content
     try:
         with zstandard.ZstdDecompressor().stream_reader(blob) as reader:
             content = reader.read(_SHOWN * 4)

@@ -24,7 +24,7 @@ from nomothet.server.reviews.commands.combination import add_combination
 from nomothet.server.reviews.commands.fitting import fit_on_columns
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.own_metrics import KINDS
-from nomothet.server.reviews.queries import ReviewShape, column_tag
+from nomothet.server.reviews.queries import ReviewShape, column_tag, factors_tag, test_tag
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.systems.models import Configuration
 from nomothet.server.versions import IF_MATCH, require_match
@@ -319,10 +319,14 @@ class TestCopyView(APIView):
 
 
 class TestView(APIView):
-    @extend_schema(request=TestEditSerializer(partial=True), responses=shape(ReviewShape))
+    needs = {"PATCH": Act.EDIT_REVIEW}
+
+    @extend_schema(request=TestEditSerializer(partial=True), responses=shape(ReviewShape), parameters=[IF_MATCH])
     def patch(self, request: Request, review: int, test: int) -> Response:
         with editing(review):
             one = get_object_or_404(Test.objects.select_related("workload", "review"), pk=test, review=review)
+            present = {field: getattr(one, field) for field in TestEditSerializer().fields.keys()}  # noqa: SIM118
+            require_match(request, test_tag(one), {**present, "tag": test_tag(one)})
             tests_commands.edit_test(signed_in(request), one, _valid(edit_form(TestEditSerializer(data=request.data))))
         return review_response(review_of(review))
 
@@ -337,15 +341,19 @@ class TestView(APIView):
 class FactorsView(APIView):
     """POST declares one more factor from differences, PUT sets all of them with every configuration's levels."""
 
+    needs = {"PUT": Act.EDIT_REVIEW}
+
     @extend_schema(request=DeclareSerializer, responses={201: shape(ReviewShape)})
     def post(self, request: Request, review: int) -> Response:
         with editing(review) as found:
             factors.declare_factor(signed_in(request), found, **_valid(DeclareSerializer(data=request.data)))
         return review_response(review_of(review), status=201)
 
-    @extend_schema(request=FactorsSerializer, responses=shape(ReviewShape))
+    @extend_schema(request=FactorsSerializer, responses=shape(ReviewShape), parameters=[IF_MATCH])
     def put(self, request: Request, review: int) -> Response:
         with editing(review) as found:
+            tag = factors_tag(found)
+            require_match(request, tag, {"factors": found.factors, "tag": tag})
             wanted = _valid(FactorsSerializer(data=request.data))
             levels = {int(pk): one for pk, one in wanted["levels"].items() if pk.isdigit()}
             factors.set_factors(signed_in(request), found, wanted["factors"], levels)

@@ -13,7 +13,7 @@ from nomothet.core.parts import ORIGINS
 from nomothet.server.reviews.differences import Differences, compared, differences
 from nomothet.server.reviews.expectations import Expectation, expectations_of
 from nomothet.server.reviews.levels import FactorShape, factors_of
-from nomothet.server.reviews.models import Column, Review
+from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
 from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, states
@@ -72,6 +72,8 @@ class TestShape:
     # Which marked spans count of every pass: {"rule", "labels"}; empty for all of it.
     counts: dict[str, Any]
     procedure: str
+    # What If-Match wants when it is edited.
+    tag: str
 
 
 @dataclass(frozen=True)
@@ -122,6 +124,8 @@ class ReviewShape:
     asks_price: bool
     archived_at: datetime | None
     factors: list[FactorShape]
+    # What If-Match wants when all factors are set at once.
+    factors_tag: str
     origins: list[str]
     editor: str
     created_at: datetime
@@ -135,6 +139,17 @@ class ReviewShape:
 def column_tag(column: Column) -> str:
     """A mark of what an edit of a configuration in a review can change."""
     return content_tag(column.label, column.note, column.step, column.configuration_id)
+
+
+def test_tag(test: Test) -> str:
+    """A mark of what an edit of a test can change."""
+    cuts = (test.skip_s, test.end_cut_s, test.counts, test.power)
+    return content_tag(test.settings, test.detail, test.isolates, test.shown, test.targets, *cuts)
+
+
+def factors_tag(review: Review) -> str:
+    """A mark of all factors of a review with the levels of its configurations."""
+    return content_tag(review.factors, sorted(review.columns.values_list("pk", "levels")))
 
 
 def first_pass_at(review: Review) -> datetime | None:
@@ -198,6 +213,7 @@ def review_shape(review: Review) -> ReviewShape:
         asks_price=review.asks_price,
         archived_at=review.archived_at,
         factors=factors,
+        factors_tag=factors_tag(review),
         origins=_origins(columns, held),
         editor=review.editor.display_name,
         created_at=review.created_at,
@@ -245,6 +261,7 @@ def review_shape(review: Review) -> ReviewShape:
                 end_cut_s=test.end_cut_s,
                 counts=test.counts,
                 procedure=test.workload.procedure,
+                tag=test_tag(test),
             )
             for test in tests
         ],

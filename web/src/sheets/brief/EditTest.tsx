@@ -1,14 +1,14 @@
-import { useState, type FormEvent } from "react";
-import { useQuery } from "@tanstack/react-query";
-import { act as plainAct } from "../../api/acts";
-import type { TestShape } from "../../api/client";
-import { workloadsQuery } from "../../api/queries";
-import { Button } from "../../design/Button";
+import { useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { act } from "../../api/acts";
+import type { ReviewShape, TestShape } from "../../api/client";
+import { keys, workloadsQuery } from "../../api/queries";
+import { refresh } from "../../api/stale";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
+import { VersionedForm } from "../../design/VersionedForm";
 import { metricsOf } from "./ShownMetrics";
 import { Bundles } from "../../places/system/Bundles";
-import type { BriefAct } from "./useBriefAct";
 import { useReview } from "../../api/review";
 
 /** The targets as they stand in the form: an empty field leaves the brief's. */
@@ -24,6 +24,14 @@ export function targetsOf(form: FormData, test: Pick<TestShape, "shown" | "targe
   return own;
 }
 
+const WORDS = {
+  skip_s: "Warm-up cut in s",
+  end_cut_s: "End cut in s",
+  shown: "Shown in the matrix",
+  targets: "Targets of this test",
+  power: "Power is told by",
+  settings: "Settings",
+};
 const WATTS = ["W", "mW", "kW"];
 const POWER = [
   ["wall power", "a meter at the wall"],
@@ -33,28 +41,32 @@ const POWER = [
 
 interface Props {
   test: TestShape;
-  act: BriefAct;
   onClose: () => void;
 }
 
 /** A test's cuts, what the matrix shows of it, and, as long as it has no pass, its settings. */
-export function EditTest({ test, act, onClose }: Props) {
+export function EditTest({ test, onClose }: Props) {
   const review = useReview();
   const workload = useQuery(workloadsQuery(true)).data?.find((one) => one.id === test.workload);
-  const [problem, setProblem] = useState("");
+  const client = useQueryClient();
+  const [began] = useState(test);
   // Settings as they stand in the form; a bundle fills in its own.
   const [filled, setFilled] = useState(test.settings as Record<string, unknown>);
   const metrics = metricsOf([test], workload ? [workload] : []);
   const inWatts = [...(workload?.metrics ?? []), ...test.metrics]
     .filter((metric) => WATTS.includes(String(metric.unit)))
     .map((metric) => [String(metric.key), String(metric.label)] as const);
-  const submit = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const changes: Record<string, unknown> = {
+  const store = async (tag: string, changes: Partial<TestShape>) => {
+    const path = `/api/reviews/${review.id}/tests/${test.id}`;
+    const saved = await act<ReviewShape>("PATCH", path, changes, tag);
+    client.setQueryData(keys.review(review.id), saved);
+    return saved.tests.find((one) => one.id === test.id) ?? test;
+  };
+  const changesOf = (form: FormData): Partial<TestShape> => {
+    const changes: Partial<TestShape> = {
       skip_s: Number(form.get("skip_s")),
       end_cut_s: Number(form.get("end_cut_s")),
-      shown: form.getAll("shown"),
+      shown: form.getAll("shown").map(String),
       targets: targetsOf(form, test),
       power: String(form.get("power") ?? ""),
     };
@@ -66,17 +78,20 @@ export function EditTest({ test, act, onClose }: Props) {
           .map(([key, value]) => [key, Number.isFinite(Number(value)) ? Number(value) : value]),
       );
     }
-    try {
-      await plainAct("PATCH", `/api/reviews/${review.id}/tests/${test.id}`, changes);
-      await act("PATCH", `/tests/${test.id}`, {}, { said: "The test is changed." });
-      onClose();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    return changes;
   };
   return (
     <Dialog open onClose={onClose} title={`${test.name}, ${test.detail}`}>
-      <form onSubmit={(event) => void submit(event)}>
+      <VersionedForm
+        began={began}
+        version={(one) => one.tag}
+        store={store}
+        label={`${test.name}, ${test.detail}`}
+        changesOf={changesOf}
+        words={WORDS}
+        onSaved={() => void refresh(client, "review")}
+        onClose={onClose}
+      >
         {workload && !test.has_passes && workload.settings.length > 1 && (
           <p className="mb-2 flex gap-4 text-note">
             <Bundles
@@ -190,18 +205,7 @@ export function EditTest({ test, act, onClose }: Props) {
             </label>
           ))}
         </fieldset>
-        {problem && (
-          <p role="alert" className="mb-3 text-note text-mark">
-            {problem}
-          </p>
-        )}
-        <div className="flex gap-3">
-          <Button kind="strong" type="submit">
-            Save
-          </Button>
-          <Button onClick={onClose}>Leave as it is</Button>
-        </div>
-      </form>
+      </VersionedForm>
     </Dialog>
   );
 }

@@ -59,7 +59,7 @@ export function Factors() {
                     said: `${factor.name} is no longer a factor.`,
                     undo: factor.aspects.length
                       ? () => act("POST", "/factors", { aspects: factor.aspects, name: factor.name })
-                      : () => act("PUT", "/factors", allOf(review)),
+                      : (saved) => act("PUT", "/factors", allOf(review), { tag: saved.factors_tag }),
                   })
                 }
               >

@@ -24,6 +24,8 @@ export function allOf(review: ReviewShape): AllFactors {
 export function NameFactor({ onClose }: { onClose: () => void }) {
   const review = useReview();
   const act = useBriefAct(review);
+  // As they were when the dialog opened: what somebody else has changed since is not overwritten.
+  const [tag] = useState(review.factors_tag);
   const [name, setName] = useState("");
   const [levels, setLevels] = useState<Record<string, string>>({});
   const store = async (event: FormEvent) => {
@@ -47,7 +49,7 @@ export function NameFactor({ onClose }: { onClose: () => void }) {
           ]),
         ),
       },
-      { said: `${name} is a factor now.`, undo: () => act("DELETE", `/factors/${made.key}`) },
+      { tag, said: `${name} is a factor now.`, undo: () => act("DELETE", `/factors/${made.key}`) },
     );
     if (saved) onClose();
   };

@@ -1,3 +1,4 @@
+import { tagOf } from "../../api/acts";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { TestShape, WorkloadShape } from "../../api/client";
@@ -39,8 +40,9 @@ export function ShownMetrics({ onClose }: { onClose: () => void }) {
       { tests, add, remove },
       {
         said: `What ${count(chosen.length, "test")} show is changed.`,
-        undo: async () => {
-          for (const [id, shown] of before) await act("PATCH", `/tests/${id}`, { shown });
+        undo: async (saved) => {
+          for (const [id, shown] of before)
+            await act("PATCH", `/tests/${id}`, { shown }, { tag: tagOf(saved, id) });
         },
       },
     );

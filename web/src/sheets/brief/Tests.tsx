@@ -1,3 +1,4 @@
+import { tagOf } from "../../api/acts";
 import { useState } from "react";
 import type { TestShape } from "../../api/client";
 import { Button } from "../../design/Button";
@@ -107,7 +108,7 @@ function TestLine({ test, act, onUp, onDown }: LineProps) {
           {test.end_cut_s > 0 && ` The last ${test.end_cut_s} s are cut.`}
         </p>
         {copying && <CopyTest test={test} act={act} onClose={() => setCopying(false)} />}
-        {editing && <EditTest test={test} act={act} onClose={() => setEditing(false)} />}
+        {editing && <EditTest test={test} onClose={() => setEditing(false)} />}
       </div>
       {may ? (
         <label className="shrink-0 text-small text-quiet">
@@ -122,7 +123,14 @@ function TestLine({ test, act, onUp, onDown }: LineProps) {
                 { isolates: event.target.value },
                 {
                   said: "Noted.",
-                  undo: () => act("PATCH", `/tests/${test.id}`, { isolates: test.isolates }),
+                  tag: test.tag,
+                  undo: (saved) =>
+                    act(
+                      "PATCH",
+                      `/tests/${test.id}`,
+                      { isolates: test.isolates },
+                      { tag: tagOf(saved, test.id) },
+                    ),
                 },
               )
             }

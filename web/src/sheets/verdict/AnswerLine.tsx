@@ -28,7 +28,7 @@ export function AnswerLine({ verdict, findings, byKey }: Props) {
   const [began, setBegan] = useState<Fields | null>(null);
   if (editing && began) {
     return (
-      <VersionedForm<Fields>
+      <VersionedForm<Fields, number>
         began={began}
         version={(fields) => fields.version}
         store={store}

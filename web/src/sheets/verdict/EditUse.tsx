@@ -39,7 +39,7 @@ export function EditUse({ use, verdict, byKey, onClose }: Props) {
     }
   };
   return (
-    <VersionedForm<Fields>
+    <VersionedForm<Fields, number>
       began={began}
       version={(fields) => fields.version}
       store={store}

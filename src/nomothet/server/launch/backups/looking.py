@@ -39,7 +39,7 @@ def _captures(wrong: list[str]) -> int:
     whole = Series.objects.exclude(owner__whole_at=None).select_related("owner")
     for pk in whole.values_list("pk", flat=True):
         series = whole.get(pk=pk)
-        blob = bytes(series.blob) if series.blob is not None else b""
+        blob = series.content
         if len(blob) != series.size or hashlib.sha256(blob).hexdigest() != series.sha256:
             wrong.append(f"the capture {series.name} of pass {series.owner_id} is not as it came in")
         count += 1

@@ -75,7 +75,7 @@ def _tabular(schema: Mapping[str, Any]) -> dict[str, Any]:
 def _capture(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
     if series.kind == FILE:
         return _original(archive, series)
-    header = list(unpack(bytes(series.blob or b"")))
+    header = list(unpack(series.content))
     name = re.sub(r"[^a-z0-9]+", "-", series.name.lower()).strip("-") or "capture"
     told = {
         "name": f"{name}-{series.pk}",
@@ -91,7 +91,7 @@ def _capture(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
 
 def _original(archive: zipfile.ZipFile, series: Series) -> dict[str, Any]:
     """A file just as somebody dropped it."""
-    content = zstandard.ZstdDecompressor().decompressobj().decompress(bytes(series.blob or b""))
+    content = zstandard.ZstdDecompressor().decompressobj().decompress(series.content)
     told = {
         "name": f"original-{series.pk}",
         "title": series.source or series.name,

@@ -1,7 +1,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import type { TestShape, TraceShape } from "../../../api/client";
-import { act } from "../../../api/acts";
+import type { ReviewShape, TestShape, TraceShape } from "../../../api/client";
+import { act, tagOf } from "../../../api/acts";
 import { matchQuery, traceQuery, type Stretch } from "../../../api/queries";
 import { useAct } from "../../../design/useAct";
 import { moved, type TracedCell } from "../../../marks/overlay";
@@ -80,13 +80,15 @@ export function TraceView({ test, chosen }: Props) {
   if (steady.length < drawable.length) return <Loading what="Reading the trace" />;
   const cuts = (next: Cuts) =>
     test &&
-    void run(() => act("PATCH", `/api/reviews/${review.id}/tests/${test.id}`, next), {
+    void run(() => act<ReviewShape>("PATCH", `/api/reviews/${review.id}/tests/${test.id}`, next, test.tag), {
       said: `The first ${figure(next.skip_s)} s and the last ${figure(next.end_cut_s)} s of every pass of this test are left out; figures follow.`,
-      undo: () =>
-        act("PATCH", `/api/reviews/${review.id}/tests/${test.id}`, {
-          skip_s: test.skip_s,
-          end_cut_s: test.end_cut_s,
-        }),
+      undo: (saved) =>
+        act(
+          "PATCH",
+          `/api/reviews/${review.id}/tests/${test.id}`,
+          { skip_s: test.skip_s, end_cut_s: test.end_cut_s },
+          tagOf(saved, test.id),
+        ),
       made: "review",
     });
   const whole = Math.max(...steady.map((cell) => cell.trace.duration_s + cell.shift));
