@@ -27,6 +27,7 @@ _TABLE = """
 /api/account/second-factor                                      POST=reader PUT=reader DELETE=reader
 /api/account/sessions                                           DELETE=reader
 /api/account/sessions/{visit}                                   DELETE=reader
+/api/account/told                                               PUT=reader
 /api/bench/docket/{entry}/progress                              POST=bench
 /api/bench/hello                                                POST=bench
 /api/bench/next                                                 POST=bench

@@ -3,13 +3,14 @@
 import json
 import os
 from pathlib import Path
+from typing import Any
 
 PROJECT = Path(__file__).resolve().parents[3]
 VAR = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var"))
 WEB_DIST = Path(os.environ.get("NOMOTHET_WEB_DIST", PROJECT / "web" / "dist"))
 
 
-def _secrets() -> dict[str, str]:
+def _secrets() -> dict[str, Any]:
     path = VAR / "secrets.json"
     if path.exists():
         return dict(json.loads(path.read_text()))
@@ -20,6 +21,8 @@ def _secrets() -> dict[str, str]:
 _SECRETS = _secrets()
 
 SECRET_KEY = _SECRETS["secret_key"]
+# What was sealed in the database before the key was renewed, and nothing else, is still read with these.
+EARLIER_KEYS: list[str] = _SECRETS.get("earlier_keys", [])
 DEBUG = False
 ALLOWED_HOSTS = os.environ.get("NOMOTHET_HOSTS", "127.0.0.1,localhost,testserver").split(",")
 

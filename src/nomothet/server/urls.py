@@ -26,7 +26,7 @@ from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, Fig
 from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people import account_api as account
 from nomothet.server.people import people_api as people
-from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView
+from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView, ToldView
 from nomothet.server.planning.api import PlanView
 from nomothet.server.readers import api as readers
 from nomothet.server.records import feeds
@@ -220,6 +220,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/security-log.csv", people.SecurityLogCsvView.as_view()),
     path("api/tokens", TokensView.as_view()),
     path("api/tokens/<int:token>", TokenView.as_view()),
+    path("api/account/told", ToldView.as_view()),
     path("api/team", TeamView.as_view()),
     path("api/installation", upkeep.InstallationView.as_view()),
     path("api/metrics", upkeep.MetricsView.as_view()),

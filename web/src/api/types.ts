@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT: they know what was changed about how they sign in. */
+        put: operations["account_told_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/docket/{entry}/progress": {
         parameters: {
             query?: never;
@@ -3686,6 +3703,14 @@ export interface components {
             change: string;
             text: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ChangedShape: {
+            kind: string;
+            words: string;
+            /** Format: date-time */
+            at: string;
+            address: string;
+        };
         /**
          * @description * `tester` - tester
          *     * `bench` - bench
@@ -6746,6 +6771,13 @@ export interface components {
             done: boolean;
             fits: components["schemas"]["UseFitShape"][];
         };
+        /**
+         * @description * `` - Nobody
+         *     * `admins` - Admins
+         *     * `everybody` - Everybody
+         * @enum {string}
+         */
+        SecondFactorEnum: "admins" | "everybody";
         /** @description Something of the security log. */
         SecurityEventShape: {
             id: number;
@@ -6792,6 +6824,8 @@ export interface components {
             display_name: string | null;
             role: string | null;
             may: string[];
+            owes_second_factor: boolean;
+            changed: components["schemas"]["ChangedShape"][];
         };
         /** @description A pass that the server would not take, as its bench keeps it. */
         SetAsideOnBenchRequest: {
@@ -7124,11 +7158,13 @@ export interface components {
             words: string;
         };
         TeamRequest: {
-            two_signatures: boolean;
+            two_signatures?: boolean;
+            second_factor?: components["schemas"]["SecondFactorEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description What the team has agreed on. */
         TeamShape: {
             two_signatures: boolean;
+            second_factor: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
@@ -7829,6 +7865,33 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AccountShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_told_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -15140,7 +15203,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["TeamRequest"];
             };

@@ -26,6 +26,26 @@ export function useDraft<T>(key: string, initial: T): [T, (next: T) => void, () 
   return [value, change, drop];
 }
 
+/** How many texts were typed and not stored. */
+export function draftsHeld(): number {
+  return draftKeys().length;
+}
+
+/** Throws away all that was typed and not stored. */
+export function dropDrafts(): void {
+  for (const key of draftKeys()) keep(key, null);
+}
+
+function draftKeys(): string[] {
+  const keys = new Set(held.keys());
+  try {
+    for (const key of Object.keys(localStorage)) if (key.startsWith(PREFIX)) keys.add(key.slice(PREFIX.length));
+  } catch {
+    // A browser that keeps nothing.
+  }
+  return [...keys];
+}
+
 function subscribe(listener: () => void): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);

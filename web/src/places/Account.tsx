@@ -132,14 +132,13 @@ function Tokens() {
   );
 }
 
+type Asked = "" | "admins" | "everybody";
+
 function Team() {
   const query = useQuery(teamQuery);
   const act = useAct();
-  const set = (two_signatures: boolean) =>
-    void act(async () => body(await api.PUT("/api/team", { body: { two_signatures } })), {
-      said: two_signatures ? "Two signatures are asked for from now on." : "One signature, or none, will do.",
-      made: "team",
-    });
+  const set = (agreed: { two_signatures?: boolean; second_factor?: Asked }, said: string) =>
+    void act(async () => body(await api.PUT("/api/team", { body: agreed })), { said, made: "team" });
   return (
     <section aria-label="The team" className="mt-8">
       <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">The team</h2>
@@ -148,10 +147,38 @@ function Team() {
           type="checkbox"
           checked={query.data?.two_signatures ?? false}
           disabled={!query.data}
-          onChange={(event) => set(event.target.checked)}
+          onChange={(event) =>
+            set(
+              { two_signatures: event.target.checked },
+              event.target.checked
+                ? "Two signatures are asked for from now on."
+                : "One signature, or none, will do.",
+            )
+          }
         />
         A verdict is signed by its author and a second reader before it is published
       </label>
+      <label className="mt-2 flex items-baseline gap-2">
+        A second factor is needed by
+        <select
+          value={query.data?.second_factor ?? ""}
+          disabled={!query.data}
+          className="border border-ink bg-sheet px-1 py-0.5 text-note"
+          onChange={(event) =>
+            set(
+              { second_factor: event.target.value as Asked },
+              event.target.value
+                ? "Who has none reads, and does no more, until it is set."
+                : "A second factor is up to each.",
+            )
+          }
+        >
+          <option value="">nobody</option>
+          <option value="admins">admins</option>
+          <option value="everybody">everybody</option>
+        </select>
+      </label>
+      <p className="text-note text-quiet">Whoever needs one and has none can only read until it is set.</p>
     </section>
   );
 }

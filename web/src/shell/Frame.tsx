@@ -5,9 +5,12 @@ import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
 import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
 import { Menu } from "../design/Menu";
+import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
+import { AccountNotes } from "./AccountNotes";
 import { KeysSheet } from "./KeysSheet";
+import { Leaving } from "./Leaving";
 import { useMay, useSession } from "../api/session";
 
 const PLACES = [
@@ -42,7 +45,9 @@ export function Frame({ children }: { children: ReactNode }) {
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   const may = useMay();
-  const leave = async () => {
+  const [leaving, setLeaving] = useState(false);
+  const leave = async (asked = false) => {
+    if (!asked && draftsHeld()) return setLeaving(true);
     await signOut();
     client.clear();
     await client.invalidateQueries({ queryKey: keys.session });
@@ -94,6 +99,8 @@ export function Frame({ children }: { children: ReactNode }) {
           />
         </div>
       </header>
+      <AccountNotes />
+      {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
       <div id="content" className="flex flex-1 flex-col">
         {children}
       </div>

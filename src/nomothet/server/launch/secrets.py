@@ -4,6 +4,7 @@ import json
 import os
 import secrets
 from pathlib import Path
+from typing import Any
 
 _WORDS = """
 amber basin cedar delta ember fjord grove heath inlet jetty knoll lagoon meadow nettle orchard pebble quarry ridge sedge
@@ -20,9 +21,27 @@ def ensure_secrets(var: Path) -> str:
     # Earlier versions kept the passwords of the demo's people here.
     kept.pop("demo_sign_ins", None)
     var.mkdir(parents=True, exist_ok=True)
-    with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
-        json.dump(kept, file, indent=2)
+    write(var, kept)
     return str(kept["database_password"])
+
+
+def renewed(var: Path) -> dict[str, Any]:
+    """New secrets, not written yet; the key before stays known, for what is sealed with it."""
+    before = json.loads((var / "secrets.json").read_text())
+    return {
+        **before,
+        "secret_key": secrets.token_urlsafe(48),
+        "database_password": secrets.token_urlsafe(24),
+        "earlier_keys": [before["secret_key"]],
+    }
+
+
+def write(var: Path, kept: dict[str, Any]) -> None:
+    """Keep secrets for their owner alone; the file is whole at every moment."""
+    beside = var / "secrets.json.new"
+    with os.fdopen(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
+        json.dump(kept, file, indent=2)
+    beside.replace(var / "secrets.json")
 
 
 def passphrase() -> str:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
@@ -17,10 +18,22 @@ from rest_framework.views import APIView
 from nomothet.server.people.authentication import BrowserAuthentication
 from nomothet.server.people.commands import set_team
 from nomothet.server.people.models import Team, Token, User
+from nomothet.server.people.notices import tell, untold
 from nomothet.server.people.permissions import Act, may, signed_in
 from nomothet.server.people.signing_in import sign_in, sign_out
 from nomothet.server.people.tokens import make_token, own_tokens, revoke_token
 from nomothet.server.shapes import shape, shaped
+from nomothet.words.signing_in import CHANGED
+
+
+@dataclass(frozen=True)
+class ChangedShape:
+    """Something that was changed about how somebody signs in, with when and from where."""
+
+    kind: str
+    words: str
+    at: datetime
+    address: str
 
 
 @dataclass(frozen=True)
@@ -32,13 +45,19 @@ class SessionShape:
     display_name: str | None
     role: str | None
     may: list[str]
+    # The team asks them for a second factor, which they have not set: until then they read.
+    owes_second_factor: bool
+    # What was changed about how they sign in, elsewhere and since they were last told.
+    changed: list[ChangedShape]
 
 
-def _session_of(user: object) -> SessionShape:
+def _session_of(request: HttpRequest) -> SessionShape:
+    user = request.user
     if not isinstance(user, User):
-        return SessionShape(False, None, None, None, [])
+        return SessionShape(False, None, None, None, [], False, [])
     acts = [act.name.lower() for act in Act if may(user, act)]
-    return SessionShape(True, user.username, user.display_name, user.role, acts)
+    changed = [ChangedShape(one.kind, CHANGED[one.kind], one.at, one.address) for one in untold(user, request)]
+    return SessionShape(True, user.username, user.display_name, user.role, acts, user.owes_second_factor, changed)
 
 
 @dataclass(frozen=True)
@@ -46,23 +65,30 @@ class TeamShape:
     """What the team has agreed on."""
 
     two_signatures: bool
+    # Who needs a second factor: nobody, "admins" or "everybody".
+    second_factor: str
 
 
 class TeamSerializer(serializers.Serializer[Any]):
-    two_signatures = serializers.BooleanField()
+    two_signatures = serializers.BooleanField(required=False)
+    second_factor = serializers.ChoiceField(Team.SecondFactor.choices, required=False, allow_blank=True)
+
+
+def _team_shape(team: Team) -> TeamShape:
+    return TeamShape(team.two_signatures, team.second_factor)
 
 
 class TeamView(APIView):
     @extend_schema(responses=shape(TeamShape))
     def get(self, request: Request) -> Response:
-        return shaped(TeamShape(Team.settings().two_signatures))
+        return shaped(_team_shape(Team.settings()))
 
     @extend_schema(request=TeamSerializer, responses=shape(TeamShape))
     def put(self, request: Request) -> Response:
         form = TeamSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         team = set_team(signed_in(request), request._request, **form.validated_data)
-        return shaped(TeamShape(team.two_signatures))
+        return shaped(_team_shape(team))
 
 
 @dataclass(frozen=True)
@@ -113,6 +139,17 @@ class TokenView(APIView):
         return Response(status=204)
 
 
+class ToldView(APIView):
+    """PUT: they know what was changed about how they sign in."""
+
+    authentication_classes = [BrowserAuthentication]
+
+    @extend_schema(request=None, responses={204: None})
+    def put(self, request: Request) -> Response:
+        tell(signed_in(request))
+        return Response(status=204)
+
+
 class SignInSerializer(serializers.Serializer[Any]):
     username = serializers.CharField(max_length=150)
     password = serializers.CharField(max_length=1000, trim_whitespace=False)
@@ -128,14 +165,15 @@ class SessionView(APIView):
     @extend_schema(responses=shape(SessionShape))
     @method_decorator(ensure_csrf_cookie)
     def get(self, request: Request) -> Response:
-        return shaped(_session_of(request.user))
+        return shaped(_session_of(request._request))
 
     @extend_schema(request=SignInSerializer, responses=shape(SessionShape))
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
         form = SignInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        return shaped(_session_of(sign_in(request._request, **form.validated_data)))
+        sign_in(request._request, **form.validated_data)
+        return shaped(_session_of(request._request))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request) -> Response:

@@ -2,7 +2,7 @@
 
 import base64
 
-from cryptography.fernet import Fernet
+from cryptography.fernet import Fernet, MultiFernet
 from cryptography.hazmat.primitives.hashes import SHA256
 from cryptography.hazmat.primitives.kdf.hkdf import HKDF
 from django.conf import settings
@@ -24,6 +24,16 @@ def unsealed(text: str) -> str:
     return _fernet().decrypt(text.encode()).decode()
 
 
-def _fernet() -> Fernet:
+def sealed_anew(text: str, key: str) -> str:
+    """A sealed text under another key of this installation."""
+    return _of_key(key).encrypt(unsealed(text).encode()).decode()
+
+
+def _fernet() -> MultiFernet:
+    # Texts that were sealed while the key was renewed are still under the one before.
+    return MultiFernet([_of_key(key) for key in (settings.SECRET_KEY, *settings.EARLIER_KEYS)])
+
+
+def _of_key(key: str) -> Fernet:
     derived = HKDF(algorithm=SHA256(), length=32, salt=None, info=b"nomothet second factor")
-    return Fernet(base64.urlsafe_b64encode(derived.derive(settings.SECRET_KEY.encode())))
+    return Fernet(base64.urlsafe_b64encode(derived.derive(key.encode())))

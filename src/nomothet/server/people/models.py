@@ -3,6 +3,7 @@
 from django.contrib.auth.models import AbstractUser
 from django.contrib.sessions.base_session import AbstractBaseSession, BaseSessionManager
 from django.db import models
+from django.utils.functional import cached_property
 
 
 class Role(models.TextChoices):
@@ -15,7 +16,14 @@ class Role(models.TextChoices):
 class Team(models.Model):
     """What the team has agreed on; there is one row at most."""
 
+    class SecondFactor(models.TextChoices):
+        NOBODY = ""
+        ADMINS = "admins"
+        EVERYBODY = "everybody"
+
     two_signatures = models.BooleanField(default=False)
+    # Who needs a second factor to do more than read.
+    second_factor = models.CharField(max_length=9, blank=True, choices=SecondFactor.choices)
 
     @classmethod
     def settings(cls) -> "Team":
@@ -34,10 +42,20 @@ class User(AbstractUser):
     totp_begun = models.CharField(max_length=200, blank=True)
     # The last step of 30 s whose code was taken: none is taken twice.
     totp_step = models.PositiveBigIntegerField(default=0)
+    # Until when they have been told of what was changed about how they sign in.
+    told_until = models.DateTimeField(null=True)
 
     @property
     def rank(self) -> int:
         return Role.values.index(self.role)
+
+    @cached_property
+    def owes_second_factor(self) -> bool:
+        """Whether the team asks them for a second factor that they have not set."""
+        if self.totp:
+            return False
+        asked = Team.settings().second_factor
+        return asked == Team.SecondFactor.EVERYBODY or (asked == Team.SecondFactor.ADMINS and self.role == Role.ADMIN)
 
 
 class Visit(AbstractBaseSession):

@@ -40,7 +40,9 @@ class Act(Enum):
 
 
 def may(user: User, act: Act) -> bool:
-    return user.rank >= Role.values.index(act.lowest)
+    if user.rank < Role.values.index(act.lowest):
+        return False
+    return act.lowest is Role.READER or not user.owes_second_factor
 
 
 def require(user: User, act: Act) -> None:
@@ -50,8 +52,12 @@ def require(user: User, act: Act) -> None:
     ------
     PermissionDenied
     """
-    if not may(user, act):
-        _, words = act.value
+    _, words = act.value
+    if act.lowest is not Role.READER and user.owes_second_factor:
+        raise PermissionDenied(
+            f"To {words}, set a second factor on the page of your account: the team asks for one. Until then you read."
+        )
+    if user.rank < Role.values.index(act.lowest):
         raise PermissionDenied(f"To {words}, the role {act.lowest.value} is needed; yours is {user.role}.")
 
 

@@ -53,6 +53,11 @@ def begin(request: HttpRequest) -> None:
     )
 
 
+def begun_at(request: HttpRequest) -> datetime | None:
+    """When the session of a request was begun."""
+    return _time(request.session.get(_BEGUN))
+
+
 def note_use(request: HttpRequest) -> None:
     """Note now and then that a session is used."""
     seen = _time(request.session.get(_SEEN))

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { api, body, type Shapes } from "../../api/client";
-import { accountQuery } from "../../api/queries";
+import { accountQuery, keys } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
@@ -20,6 +20,7 @@ const ASKED: Record<Wish, string> = {
 export function SecondFactor() {
   const account = useQuery(accountQuery);
   const act = useAct();
+  const client = useQueryClient();
   const [wish, setWish] = useState<Wish | null>(null);
   const [begun, setBegun] = useState<Shapes["BegunShape"] | null>(null);
   const [codes, setCodes] = useState<string[]>([]);
@@ -54,6 +55,8 @@ export function SecondFactor() {
     );
     if (!made) return;
     setCodes(made.codes);
+    // What the team asks for may be met now.
+    await client.invalidateQueries({ queryKey: keys.session });
   };
   const close = () => {
     setWish(null);

@@ -21,6 +21,11 @@ def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None
     reset.add_argument("--without-second-factor", action="store_true", help="take the second factor off: it was lost")
     reset.set_defaults(run=_told(_reset))
 
+    renew = commands.add_parser(
+        "renew-secrets", help="a new key and a new password of the database; ends all sessions, then start again"
+    )
+    renew.set_defaults(run=_told(_renew))
+
     export = commands.add_parser("export-person", help="write all that is known of somebody, as JSON")
     export.add_argument("username")
     export.set_defaults(run=_told(_export))
@@ -75,6 +80,16 @@ def _reset(arguments: argparse.Namespace) -> None:
         note_security("second factor off", about=user, at="the terminal")
     note_security("reset offered", about=user, at="the terminal")
     _tell(arguments, make_link(user, OneTimeLink.Purpose.RESET, None), "a day")
+
+
+def _renew(arguments: argparse.Namespace) -> None:
+    from nomothet.server.launch.renewing import renew
+
+    ended = renew(arguments.var)
+    print(
+        f"The secrets are renewed and {ended} sessions ended. Start the installation again now: until then it runs on"
+    )
+    print("the old ones. Tokens of benches and people stay as they are.")
 
 
 def _export(arguments: argparse.Namespace) -> None:
