@@ -136,7 +136,7 @@ class Whole:
                 health = httpx.get(f"http://127.0.0.1:{self.port}/health", timeout=5).json()
                 if health["status"] == "well":
                     return
-                said = {one["part"]: one for one in health["parts"] if one["state"] != "well"}
+                said = {part: state for part, state in health["parts"].items() if state != "well"}
             except (httpx.HTTPError, ValueError) as error:
                 said = {"no answer": repr(error)}
             if time.monotonic() - told > _LONG_S:
