@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Writes the lock files from pyproject.toml; test.lock leads, so that all agree on versions.
+# Writes the lock files from pyproject.toml, test.lock first, so that all agree on versions; then the inventory of parts.
 set -euo pipefail
 cd "$(dirname "$(readlink -f "$0")")/.."
 .venv/bin/pip install -q pip-tools
@@ -12,3 +12,5 @@ compile() {
 compile test --extra bench --extra server --extra test
 compile run --extra bench --extra server -c requirements/test.lock
 compile bench --extra bench -c requirements/test.lock
+
+.venv/bin/python scripts/inventory.py

@@ -275,6 +275,18 @@ class Folders(BringTest):
         self.assertEqual(found[:4], [(scene, first, False)] * 2 + [(scene, second, False)] * 2)
         self.assertTrue(found[4][2])
 
+    def test_who_has_brought_in_enough_for_a_day_is_told(self) -> None:
+        self.looked(self.folder_of(), "monday.zip")
+        self.start()
+        self.job = uuid.uuid4()
+        with override_settings(GIB_A_DAY=1e-6):
+            told = self.problem(self.bring(self.folder_of(), "tuesday.zip"), 429)
+            self.assertIn("within a day", told["detail"])
+            frames = f"{self.cell_path()}/frames/{uuid.uuid4()}"
+            self.problem(self.tester.drop_file(frames, b"frame_ms\n16.6\n16.7\n"), 429)
+        self.assertEqual(ImportJob.objects.count(), 1)
+        self.looked(self.folder_of(), "tuesday.zip")
+
     def test_all_are_stored_with_progress_and_the_bad_one_is_told(self) -> None:
         self.looked(self.folder_of(), "monday.zip")
         self.start()

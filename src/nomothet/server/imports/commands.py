@@ -18,6 +18,7 @@ from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.running import finish, is_wanted, upload_path
 from nomothet.server.imports.tasks import run_import
 from nomothet.server.passes.models import ColumnMap as StoredMap
+from nomothet.server.passes.quota import require_room
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -40,6 +41,7 @@ def receive(user: User, review: Review, job_id: uuid.UUID, name: str, file: Bina
         if existing.review_id != review.pk:
             raise conflict("This id belongs to an import of another review.")
         return existing
+    require_room(user)
     path = upload_path(job_id)
     try:
         _keep(path, file)

@@ -17,6 +17,7 @@ from nomothet.server.feed.commands import announce
 from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.file_pass import new_file_pass, store_series
 from nomothet.server.passes.models import Pass
+from nomothet.server.passes.quota import require_room
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -58,6 +59,7 @@ def import_frames(
         if (existing.test_id, existing.column_id) != (test.pk, column.pk):
             raise conflict("This id belongs to a pass of another cell.")
         return existing
+    require_room(user)
     original = file.read()
     # Compressing, sorting and waiting for the database all let go of the interpreter's lock: the original is packed
     # while the numbers are read, and the figures are computed while the captures are stored.

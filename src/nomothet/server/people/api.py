@@ -28,7 +28,7 @@ from nomothet.words.signing_in import CHANGED
 
 @dataclass(frozen=True)
 class ChangedShape:
-    """Something that was changed about how somebody signs in, with when and from where."""
+    """Something that was changed about how somebody signs in, with when, and from where if it was with their account."""
 
     kind: str
     words: str
@@ -56,7 +56,10 @@ def _session_of(request: HttpRequest) -> SessionShape:
     if not isinstance(user, User):
         return SessionShape(False, None, None, None, [], False, [])
     acts = [act.name.lower() for act in Act if may(user, act)]
-    changed = [ChangedShape(one.kind, CHANGED[one.kind], one.at, one.address) for one in untold(user, request)]
+    changed = [
+        ChangedShape(one.kind, CHANGED[one.kind], one.at, one.address if one.by_id == user.pk else "")
+        for one in untold(user, request)
+    ]
     return SessionShape(True, user.username, user.display_name, user.role, acts, user.owes_second_factor, changed)
 
 
