@@ -28,7 +28,7 @@ from nomothet.words.signing_in import CHANGED
 
 @dataclass(frozen=True)
 class ChangedShape:
-    """Something that was changed about how somebody signs in, with when, and from where if it was with their account."""
+    """Something that was changed about how somebody signs in, with when; from where if it was by their account."""
 
     kind: str
     words: str
