@@ -50,9 +50,9 @@ class Pauses(unittest.TestCase):
             part.look()
         return self.now - begun
 
-    def test_the_pause_doubles_up_to_ten_seconds_and_is_short_again_after_a_steady_run(self) -> None:
+    def test_the_pause_doubles_up_to_five_seconds_and_is_short_again_after_a_steady_run(self) -> None:
         part = self.part()
-        self.assertEqual([self.pause(part) for _ in range(7)], [0.5, 1, 2, 4, 8, 10, 10])
+        self.assertEqual([self.pause(part) for _ in range(7)], [0.5, 1, 2, 4, 5, 5, 5])
         self.now += 21
         self.assertEqual(self.pause(part), 0.5)
         self.assertIn("the part ended with status 1; it is started again in 0.5 s", self.said[0])

@@ -76,12 +76,14 @@ class FromSensors(EconomyTest):
         self.assertEqual(row["source"], "wall power")
         self.assertAlmostEqual(self.cell(1)["mean_w"], 90.0)
         path = f"{self.review_path}/tests/{self.scene.tests[0].pk}"
-        self.assertEqual(Browser("editor").send("patch", path, {"power": "power"}).status_code, 200)
+        self.assertEqual(
+            Browser("editor").send("patch", path, {"power": "power"}, **{"If-Match": "*"}).status_code, 200
+        )
         self.assertAlmostEqual(self.cell(1)["mean_w"], 30.0)
-        answer = Browser("editor").send("patch", path, {"power": "steam"})
+        answer = Browser("editor").send("patch", path, {"power": "steam"}, **{"If-Match": "*"})
         self.assertEqual(answer.status_code, 422)
         self.assertIn("wall power", answer.json()["detail"])
-        self.assertEqual(Browser("tester").send("patch", path, {"power": ""}).status_code, 403)
+        self.assertEqual(Browser("tester").send("patch", path, {"power": ""}, **{"If-Match": "*"}).status_code, 403)
 
     def test_a_pass_whose_power_was_recorded_too_little_has_none(self) -> None:
         self.bring(0, 60.0, {})

@@ -83,7 +83,7 @@ class WhatCounts(SceneTest):
         self.assertEqual(Browser("tester").send("post", f"/api/passes/{pass_id}/marks", body).status_code, 201)
 
     def change(self, **changes: object) -> None:
-        answer = Browser("editor").send("patch", self.path, changes)
+        answer = Browser("editor").send("patch", self.path, changes, **{"If-Match": "*"})
         self.assertEqual(answer.status_code, 200, answer.content)
         recompute_test.func(self.test.pk)
 
@@ -116,7 +116,7 @@ class WhatCounts(SceneTest):
 
     def test_figures_that_follow_what_counted_before_are_told_until_they_are_computed_anew(self) -> None:
         self.assertEqual(self.told(), ([], [False, False]))
-        answer = Browser("editor").send("patch", self.path, {"skip_s": 10.0})
+        answer = Browser("editor").send("patch", self.path, {"skip_s": 10.0}, **{"If-Match": "*"})
         self.assertEqual(answer.status_code, 200, answer.content)
         self.assertEqual(self.told(), ([2], [True, True]))
         recompute(Pass.objects.get(pk=self.passes[0]))
@@ -129,7 +129,7 @@ class WhatCounts(SceneTest):
     def test_a_change_of_what_counts_is_heard_and_computed(self) -> None:
         editor = Browser("editor")
         with self.captureOnCommitCallbacks(execute=True):
-            self.assertEqual(editor.send("patch", self.path, {"skip_s": 10.0}).status_code, 200)
+            self.assertEqual(editor.send("patch", self.path, {"skip_s": 10.0}, **{"If-Match": "*"}).status_code, 200)
         self.assertEqual(set(self.averages().values()), {50.0})
         version = Review.objects.get(pk=self.scene.review.pk).version
         with self.captureOnCommitCallbacks(execute=True):
@@ -160,7 +160,7 @@ class WhatCounts(SceneTest):
         return set(Figure.objects.filter(metric="under_target_share").values_list("value", flat=True))
 
     def test_a_reader_may_not(self) -> None:
-        self.problem(Browser("tester").send("patch", self.path, {"skip_s": 1.0}), 403)
+        self.problem(Browser("tester").send("patch", self.path, {"skip_s": 1.0}, **{"If-Match": "*"}), 403)
 
     def test_a_new_target_is_judged_anew(self) -> None:
         Review.objects.filter(pk=self.scene.review.pk).update(target_fps=80)

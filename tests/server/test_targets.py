@@ -34,7 +34,7 @@ class TargetTest(SceneTest):
 
     def of_test(self, status: int = 200, **targets: Any) -> Any:
         path = f"{self.review_path}/tests/{self.scene.tests[0].pk}"
-        answer = Browser("editor").send("patch", path, {"targets": targets})
+        answer = Browser("editor").send("patch", path, {"targets": targets}, **{"If-Match": "*"})
         if status != 200:
             return self.problem(answer, status)
         self.assertEqual(answer.status_code, 200, answer.content)
@@ -87,7 +87,7 @@ class Limits(TargetTest):
 
     def test_a_score_is_to_reach_its_target_from_below(self) -> None:
         path = f"{self.review_path}/tests/{self.scene.tests[1].pk}"
-        Browser("editor").send("patch", path, {"targets": {"one_thread": 900}})
+        Browser("editor").send("patch", path, {"targets": {"one_thread": 900}}, **{"If-Match": "*"})
         for column, text in ((0, "950 955 960"), (1, "895 905 900")):
             cell = {"test": self.scene.tests[1].pk, "column": self.scene.columns[column].pk, "metric": "one_thread"}
             body = {"cells": [{**cell, "text": text, **METER}]}

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "nomothet.server.imports",
     "nomothet.server.ladders",
     "nomothet.server.findings",
+    "nomothet.server.standings",
     "nomothet.server.verdicts",
     "nomothet.server.talk",
     "nomothet.server.records",

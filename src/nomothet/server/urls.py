@@ -46,6 +46,7 @@ from nomothet.server.reviews import plan_api
 from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewView
 from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
+from nomothet.server.standings.api import OverTimeView, StandingsView, StandingView
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
@@ -221,6 +222,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/tokens", TokensView.as_view()),
     path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/account/told", ToldView.as_view()),
+    path("api/standings", StandingsView.as_view()),
+    path("api/standings/<slug:key>/over-time", OverTimeView.as_view()),
+    path("api/standings/<slug:key>", StandingView.as_view()),
     path("api/team", TeamView.as_view()),
     path("api/installation", upkeep.InstallationView.as_view()),
     path("api/metrics", upkeep.MetricsView.as_view()),

@@ -413,3 +413,44 @@ export const recordQuery = (slug: string) =>
     queryFn: async () => body(await api.GET("/api/records/{slug}", { params: { path: { slug } } })),
     staleTime: Number.POSITIVE_INFINITY,
   });
+
+export const standingsQuery = queryOptions({
+  queryKey: ["standings"],
+  queryFn: async () => body(await api.GET("/api/standings")),
+});
+
+const CHOICE = ["settings", "metric", "against", "words", "system", "since", "until", "basis", "prices"] as const;
+
+/** What of a standing's address the server is asked for. */
+function choiceOf(params: URLSearchParams) {
+  const told = Object.fromEntries(
+    CHOICE.flatMap((name) => (params.get(name) ? [[name, params.get(name) ?? ""]] : [])),
+  );
+  return { ...told, ...(params.get("offset") ? { offset: Number(params.get("offset")) } : {}) };
+}
+
+export const standingQuery = (workload: string, params: URLSearchParams) =>
+  queryOptions({
+    queryKey: ["standings", workload, choiceOf(params)],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/standings/{key}", {
+          params: { path: { key: workload }, query: choiceOf(params) },
+        }),
+      ),
+    placeholderData: (before) => before,
+    // What is being worked out joins without being asked for.
+    refetchInterval: (query) => (query.state.data?.waiting ? 3000 : false),
+  });
+
+export const overTimeQuery = (workload: string, params: URLSearchParams) =>
+  queryOptions({
+    queryKey: ["standings", workload, "over time", choiceOf(params)],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/standings/{key}/over-time", {
+          params: { path: { key: workload }, query: choiceOf(params) },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });

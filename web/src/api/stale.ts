@@ -7,6 +7,7 @@ import type { QueryClient } from "@tanstack/react-query";
 export const STALE = {
   // Findings follow by a change of their own, once the server has worked them out.
   pass: [
+    "standings",
     "matrix",
     "cell",
     "trace",
@@ -58,6 +59,7 @@ export const STALE = {
   docket_of: ["docket", "system-docket", "systems", "review", "plan", "hand", "system-log"],
   hand: ["hand"],
   review: [
+    "standings",
     "review",
     "reviews",
     "plan",
@@ -97,6 +99,7 @@ export const STALE = {
     "findings",
   ],
   shelf: [
+    "standings",
     "parts",
     "systems",
     "plan",
@@ -110,6 +113,7 @@ export const STALE = {
     "findings",
   ],
   workloads: [
+    "standings",
     "metric-notes",
     "workloads",
     "fitness",

@@ -2859,6 +2859,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["standings_all"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standings/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["standings_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standings/{key}/over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["standings_over_time_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems": {
         parameters: {
             query?: never;
@@ -5297,6 +5345,15 @@ export interface components {
             /** @default false */
             everywhere: boolean;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        MetricChoice: {
+            key: string;
+            label: string;
+            unit: string;
+            direction: string;
+            scale: string;
+            results: number;
+        };
         MetricNoteRequest: {
             words: string;
         };
@@ -5526,6 +5583,34 @@ export interface components {
             version: string;
             comparable: boolean;
             why: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OverTimeLine: {
+            label: string;
+            position: number;
+            points: components["schemas"]["OverTimePoint"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        OverTimePoint: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            centre: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            n: number;
+            title: string;
+        };
+        /** @description OverTimeShape(system: str, systems: list[str], unit: str, lines: list[nomothet.server.standings.over_time.OverTimeLine], changes: list[nomothet.server.standings.over_time.StandingChange]) */
+        OverTimeShape: {
+            system: string;
+            systems: string[];
+            unit: string;
+            lines: components["schemas"]["OverTimeLine"][];
+            changes: components["schemas"]["StandingChange"][];
         };
         /**
          * @description The factors of one metric over the tests of a workload, and the correction over all of them.
@@ -6308,6 +6393,11 @@ export interface components {
             reason: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReasonShape: {
+            words: string;
+            severity: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordConfiguration: {
             column: number;
             system: string;
@@ -6853,6 +6943,12 @@ export interface components {
             own: boolean;
             flag: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SettingsChoice: {
+            key: string;
+            words: string;
+            results: number;
+        };
         SettleRequest: {
             how: components["schemas"]["HowEnum"];
             words: string;
@@ -6991,6 +7087,102 @@ export interface components {
             modules_per_channel: number;
             /** Format: double */
             rate_mts: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        StandingChange: {
+            label: string;
+            since: string;
+            until: string;
+            /** Format: date-time */
+            at: string;
+            what: string[];
+            sentence: string;
+            told: string;
+            verdict: string;
+            beside: boolean;
+            reasons: components["schemas"]["ReasonShape"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        StandingRow: {
+            id: string;
+            label: string;
+            system: string;
+            system_key: string;
+            configuration: number;
+            revision: number;
+            version: string;
+            review: number;
+            question: string;
+            test: number;
+            column: number;
+            position: number;
+            n: number;
+            sessions: number;
+            /** Format: double */
+            centre: number | null;
+            /** Format: double */
+            half: number | null;
+            /** Format: date-time */
+            first_at: string;
+            /** Format: date-time */
+            last_at: string;
+            place: string;
+            reasons: components["schemas"]["ReasonShape"][];
+            /** Format: double */
+            better: number | null;
+            /** Format: double */
+            better_low: number | null;
+            /** Format: double */
+            better_high: number | null;
+            verdict: string;
+            told: string;
+            interval: string;
+            sentence: string;
+            one_session: boolean;
+            /** Format: double */
+            price: number | null;
+            /** Format: date */
+            priced_on: string | null;
+            no_price: string;
+            /** Format: double */
+            for_price: number | null;
+            beaten_by: string[];
+        };
+        /**
+         * @description A standing with what may be chosen; `rows` are those of the page asked for, `count` is how many there are.
+         *
+         *     `waiting` counts tests of the workload whose results are being made.
+         */
+        StandingShape: {
+            key: string;
+            name: string;
+            settings: string;
+            metric: string;
+            all_settings: components["schemas"]["SettingsChoice"][];
+            all_metrics: components["schemas"]["MetricChoice"][];
+            reference: string;
+            /** Format: double */
+            margin_pct: number | null;
+            count: number;
+            beside: number;
+            reviews: number;
+            rows: components["schemas"]["StandingRow"][];
+            systems: string[];
+            waiting: number;
+            price_basis: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        StandingWorkload: {
+            key: string;
+            name: string;
+            versions: string[];
+            settings: number;
+            results: number;
+        };
+        /** @description All workloads with results. `waiting` counts tests whose results are being made. */
+        StandingsShape: {
+            workloads: components["schemas"]["StandingWorkload"][];
+            waiting: number;
         };
         /**
          * @description * `` -
@@ -14654,6 +14846,118 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standings_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingsShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standings_retrieve: {
+        parameters: {
+            query?: {
+                against?: string;
+                basis?: string;
+                metric?: string;
+                offset?: number;
+                prices?: string;
+                review?: number;
+                settings?: string;
+                since?: string;
+                system?: string;
+                until?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standings_over_time_retrieve: {
+        parameters: {
+            query?: {
+                against?: string;
+                basis?: string;
+                metric?: string;
+                offset?: number;
+                prices?: string;
+                review?: number;
+                settings?: string;
+                since?: string;
+                system?: string;
+                until?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverTimeShape"];
+                };
             };
             /** @description Refused */
             default: {

@@ -18,6 +18,7 @@ const PLACES = [
   ["/systems", "Systems"],
   ["/shelf", "Shelf"],
   ["/workloads", "Workloads"],
+  ["/standings", "Standings"],
 ] as const;
 
 const CHORD_MS = 1200;
@@ -42,6 +43,7 @@ export function Frame({ children }: { children: ReactNode }) {
     s: chord("/systems"),
     h: chord("/shelf"),
     w: chord("/workloads"),
+    t: chord("/standings"),
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   const may = useMay();

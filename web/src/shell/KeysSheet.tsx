@@ -10,6 +10,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["g then s", "systems"],
       ["g then h", "shelf"],
       ["g then w", "workloads"],
+      ["g then t", "standings"],
       ["/", "search in the list"],
     ],
   },

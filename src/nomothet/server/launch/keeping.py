@@ -8,7 +8,7 @@ from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
 
 _FIRST_PAUSE_S = 0.5
-_LONGEST_PAUSE_S = 10.0
+_LONGEST_PAUSE_S = 5.0
 # A part that ran for so long begins again with the short pause.
 _STEADY_S = 20.0
 

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from nomothet.core.comparable import AMBIENT, Comparability, comparability, merged, severity_of
-from nomothet.core.errors import BadQuantity
-from nomothet.core.settings import goes_with_system, is_known, setting_of
+from nomothet.core.settings import goes_with_system, is_known
 from nomothet.server.matrix.lens import Context, Lens, LensResults
 from nomothet.server.reviews.models import Review, Test
+from nomothet.words.fingerprints import label_of, text_of_value
 
 # What an inventory calls the parts that a factor can vary.
 _PARTS = ("processor", "graphics", "memory", "board", "storage", "cooling", "logical processors")
@@ -50,7 +50,7 @@ def _build(context: Context, test: Test, _: LensResults) -> AlikeRow:
     for column, own in cells.items():
         if base is None or column == baseline:
             continue
-        unlike = shapes_of(comparability(base, own, factors=_varied(factors, base, own), accepted=accepted))
+        unlike = shapes_of(comparability(base, own, factors=varied(factors, base, own), accepted=accepted))
         if unlike:
             against[str(column)] = unlike
     return AlikeRow(test.pk, against)
@@ -70,43 +70,21 @@ def shapes_of(found: Comparability) -> list[UnlikeShape]:
     ]
 
 
-def label_of(key: str) -> str:
-    """What an entry of a fingerprint is called."""
-    if key == AMBIENT:
-        return "room temperature in °C"
-    if key in ("capture", "version", "workload"):
-        return {"capture": "capture method", "version": "workload version", "workload": "workload"}[key]
-    plain = key.removeprefix("part:").removeprefix("setting:")
-    if plain != key:
-        return plain.replace("_", " ")
-    try:
-        return setting_of(key).spec.label
-    except BadQuantity:
-        return key.replace("_", " ")
-
-
-def text_of_value(value: Any) -> str:
-    """A value of a fingerprint as it is told."""
-    if isinstance(value, list):
-        return " and ".join(text_of_value(one) for one in value)
-    return f"{value:g}" if isinstance(value, float) else str(value)
-
-
 def _factors(review: Review) -> set[str]:
     return {aspect for factor in review.factors for aspect in factor["aspects"]}
 
 
-def _varied(factors: set[str], base: Mapping[str, Any], own: Mapping[str, Any]) -> set[str]:
+def varied(factors: set[str], base: Mapping[str, Any], own: Mapping[str, Any]) -> set[str]:
     """Entries that the factors vary: the aspects themselves, the parts they name, and all hardware of other systems."""
-    varied = set(factors)
+    found = set(factors)
     for key in {*base, *own}:
         hardware = key in _PARTS
         if hardware and ("system" in factors or any(aspect.startswith(key.split()[0]) for aspect in factors)):
-            varied.add(key)
+            found.add(key)
         goes = goes_with_system(key) if is_known(key) else severity_of(key) == "notes"
         if "system" in factors and key != AMBIENT and goes:
-            varied.add(key)
-    return varied
+            found.add(key)
+    return found
 
 
 ALIKE = Lens("alike", AlikeRow, _build)

@@ -13,7 +13,6 @@ from nomothet.core.settings import CATALOGUE, is_known, setting_of
 from nomothet.formats.words import OUTCOMES, Metric
 from nomothet.server.evidence.figures import Cell, Evidence, LookedAt, block_flag
 from nomothet.server.evidence.values import Values
-from nomothet.server.matrix.alike import label_of, text_of_value
 from nomothet.server.matrix.lens import Context, Lens, LensResults, Shared
 from nomothet.server.matrix.unmet import Unmet
 from nomothet.server.passes.searches import SEARCHED
@@ -21,6 +20,7 @@ from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of, resolve
 from nomothet.server.systems.queries import reading_of
 from nomothet.words import say
+from nomothet.words.fingerprints import label_of, text_of_value
 
 Severity = Literal["blocks", "warns", "notes"]
 

@@ -47,7 +47,11 @@ class ConfigurationPrice:
 
 
 def prices_of(
-    states: Mapping[int, ConfigurationState], basis: str = "", *, differing: bool = False
+    states: Mapping[int, ConfigurationState],
+    basis: str = "",
+    *,
+    differing: bool = False,
+    days: Mapping[int, date] | None = None,
 ) -> dict[int, ConfigurationPrice]:
     """The prices of configurations by their id, all by one basis; one query.
 
@@ -60,14 +64,17 @@ def prices_of(
         The basis that most of them have a total by, without it.
     differing : bool
         Whether to count only the parts that not all of them have.
+    days : mapping of id to date, optional
+        By when prices are read; what was noted later does not count. The latest without it.
     """
     fitted = {key: _parts(state) for key, state in states.items()}
     if differing:
         shared = set.intersection(*(set(own) for own in fitted.values())) if fitted else set()
         fitted = {key: {pk: part for pk, part in own.items() if pk not in shared} for key, own in fitted.items()}
-    latest = _latest({pk for own in fitted.values() for pk, _ in own})
+    noted = _noted({pk for own in fitted.values() for pk, _ in own})
+    latest = {key: _latest(noted, (days or {}).get(key)) for key in fitted}
     by_basis = {
-        one: {key: _priced(own, latest, one, differing=differing) for key, own in fitted.items()} for one in BASES
+        one: {key: _priced(own, latest[key], one, differing=differing) for key, own in fitted.items()} for one in BASES
     }
     if basis in by_basis:
         return by_basis[basis]
@@ -85,11 +92,21 @@ def _parts(state: ConfigurationState) -> dict[Copy, Part]:
     return found
 
 
-def _latest(parts: Iterable[int]) -> dict[tuple[int, str], Price]:
-    """The latest price of each part by each basis."""
-    found: dict[tuple[int, str], Price] = {}
+def _noted(parts: Iterable[int]) -> dict[tuple[int, str], list[Price]]:
+    """All prices of each part by each basis, in the order of their days."""
+    found: dict[tuple[int, str], list[Price]] = {}
     for price in Price.objects.filter(part__in=list(parts)).order_by("on", "pk"):
-        found[price.part_id, price.basis] = price
+        found.setdefault((price.part_id, price.basis), []).append(price)
+    return found
+
+
+def _latest(noted: Mapping[tuple[int, str], Sequence[Price]], day: date | None) -> dict[tuple[int, str], Price]:
+    """The latest price of each, by a day where there is one."""
+    found = {}
+    for key, prices in noted.items():
+        known = [price for price in prices if day is None or price.on <= day]
+        if known:
+            found[key] = known[-1]
     return found
 
 

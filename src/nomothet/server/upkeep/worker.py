@@ -34,12 +34,13 @@ def _take_up() -> None:
     from nomothet.server.foreign import tasks as foreign
     from nomothet.server.imports import tasks as imports
     from nomothet.server.matrix.tasks import prepare_all
+    from nomothet.server.standings.tasks import prepare_results
     from nomothet.server.waiting import enqueue_once, resume_interrupted
 
     resumed = resume_interrupted()
     imports.take_up_again()
     foreign.take_up_again()
-    for whole in (recompute_old, prepare_all, prepare_all_findings):
+    for whole in (recompute_old, prepare_all, prepare_all_findings, prepare_results):
         enqueue_once(whole)
     log.info("working", resumed=resumed)
 

@@ -1,6 +1,6 @@
 import { useState, type FormEvent } from "react";
-import type { CellDetail, TestShape } from "../../../api/client";
-import { act } from "../../../api/acts";
+import type { CellDetail, ReviewShape, TestShape } from "../../../api/client";
+import { act, tagOf } from "../../../api/acts";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
@@ -39,9 +39,9 @@ export function CountsOf({ test, details }: Props) {
     const counts = rule === "all" || !chosen.length ? null : { rule, labels: chosen };
     const before = held.rule ? held : null;
     const path = `/api/reviews/${review.id}/tests/${test.id}`;
-    const done = await run(() => act("PATCH", path, { counts }), {
+    const done = await run(() => act<ReviewShape>("PATCH", path, { counts }, test.tag), {
       said: "What counts is changed for every pass of this test; figures follow.",
-      undo: () => act("PATCH", path, { counts: before }),
+      undo: (saved) => act("PATCH", path, { counts: before }, tagOf(saved, test.id)),
       made: "review",
     });
     if (done) setChoosing(false);

@@ -1,0 +1,1 @@
+"""Results of all reviews beside one another (method 26)."""

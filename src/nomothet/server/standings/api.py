@@ -1,0 +1,49 @@
+"""Standings as pages read them."""
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.server.problems import Problem
+from nomothet.server.shapes import shape, shaped
+from nomothet.server.standings.catalogue import StandingsShape, workloads
+from nomothet.server.standings.choice import read_choice
+from nomothet.server.standings.over_time import OverTimeShape, over_time
+from nomothet.server.standings.standing import StandingShape, standing
+
+CHOICE = [
+    OpenApiParameter(name, kind)
+    for name, kind in (
+        ("settings", str), ("metric", str), ("against", str), ("words", str), ("system", str), ("review", int),
+        ("since", str), ("until", str), ("basis", str), ("prices", str), ("offset", int),
+    )
+]  # fmt: skip
+
+
+class StandingsView(APIView):
+    @extend_schema(responses=shape(StandingsShape), operation_id="standings_all")
+    def get(self, request: Request) -> Response:
+        return shaped(workloads())
+
+
+class OverTimeView(APIView):
+    @extend_schema(responses=shape(OverTimeShape), parameters=CHOICE)
+    def get(self, request: Request, key: str) -> Response:
+        found = over_time(read_choice(key, request.query_params))
+        if found is None:
+            raise _nothing()
+        return shaped(found)
+
+
+class StandingView(APIView):
+    @extend_schema(responses=shape(StandingShape), parameters=CHOICE)
+    def get(self, request: Request, key: str) -> Response:
+        found = standing(read_choice(key, request.query_params))
+        if found is None:
+            raise _nothing()
+        return shaped(found)
+
+
+def _nothing() -> Problem:
+    return Problem(404, "No result yet", "No pass of this workload counts yet; its first one makes a standing.")

@@ -1,0 +1,102 @@
+"""What somebody chose of a standing; it stands in the address of its page."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from django.http import QueryDict
+
+from nomothet.server.problems import unusable
+from nomothet.server.standings.models import Result
+
+_LONGEST = 100
+MOST_OFFSET = 1_000_000
+
+
+@dataclass(frozen=True)
+class Choice:
+    """A workload's settings and metric, the reference, and which results are looked at."""
+
+    key: str
+    settings: str = ""
+    metric: str = ""
+    against: str = ""
+    # Words that each have to stand in what is known of a result: machine, parts, configuration, review, image.
+    words: str = ""
+    system: str = ""
+    review: int | None = None
+    since: date | None = None
+    until: date | None = None
+    basis: str = ""
+    # "then" for the prices of the day of each result.
+    prices: str = ""
+    offset: int = 0
+
+
+def read_choice(key: str, told: QueryDict) -> Choice:
+    """The choice that an address tells.
+
+    Raises
+    ------
+    Problem
+        422 naming what is wrong.
+    """
+    return Choice(
+        key=key,
+        settings=_text(told, "settings"),
+        metric=_text(told, "metric"),
+        against=_text(told, "against"),
+        words=_text(told, "words"),
+        system=_text(told, "system"),
+        review=_number(told, "review"),
+        since=_day(told, "since"),
+        until=_day(told, "until"),
+        basis=_text(told, "basis"),
+        prices=_text(told, "prices"),
+        offset=min(_number(told, "offset") or 0, MOST_OFFSET),
+    )
+
+
+def chosen(results: Iterable[Result], choice: Choice) -> list[Result]:
+    """The results that a choice looks at."""
+    words = choice.words.casefold().split()
+    return [one for one in results if _fits(one, choice) and all(word in _known_of(one) for word in words)]
+
+
+def _fits(one: Result, choice: Choice) -> bool:
+    day = one.last_at.date()
+    return (
+        (not choice.system or one.system.name == choice.system)
+        and (choice.review is None or one.review_id == choice.review)
+        and (choice.since is None or day >= choice.since)
+        and (choice.until is None or day <= choice.until)
+    )
+
+
+def _known_of(one: Result) -> str:
+    told = (f"{key} {value}" for key, value in one.fingerprint.items())
+    own = (one.system.name, one.column.label, one.configuration.name, one.review.question, one.workload.version)
+    return " ".join([*own, *told]).casefold()
+
+
+def _text(told: QueryDict, name: str) -> str:
+    return str(told.get(name, ""))[:_LONGEST]
+
+
+def _number(told: QueryDict, name: str) -> int | None:
+    text = told.get(name)
+    if not text:
+        return None
+    if not (text.isascii() and text.isdigit() and len(text) < 10):
+        raise unusable(f"{name} is a whole number, and this is {text[:20]!r}.", field=name)
+    return int(text)
+
+
+def _day(told: QueryDict, name: str) -> date | None:
+    text = told.get(name)
+    if not text:
+        return None
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise unusable(f"{name} is a day such as 2026-11-03, and this is {text[:20]!r}.", field=name) from None

@@ -1,0 +1,58 @@
+"""Results as they are kept beside one another."""
+
+from django.db import models
+
+from nomothet.server.reviews.models import Column, Review, Test
+from nomothet.server.systems.models import Configuration, System
+from nomothet.server.workloads.models import Workload
+
+
+class Result(models.Model):
+    """A cell's figure of one metric, kept so that those of many reviews are read at once. Made anew, never edited."""
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="+")
+    test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="results")
+    column = models.ForeignKey(Column, on_delete=models.CASCADE, related_name="+")
+    configuration = models.ForeignKey(Configuration, on_delete=models.CASCADE, related_name="+")
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="+")
+    workload = models.ForeignKey(Workload, on_delete=models.CASCADE, related_name="+")
+    # That of its workload: versions of one workload stand on one page.
+    key = models.CharField(max_length=50)
+    # A digest of the test's settings, with their words.
+    settings = models.CharField(max_length=16)
+    settings_words = models.CharField(max_length=160, blank=True)
+    metric = models.CharField(max_length=80)
+    # Whether it is what the test shows first.
+    leads = models.BooleanField(default=False)
+    label = models.CharField(max_length=120)
+    unit = models.CharField(max_length=40, blank=True)
+    direction = models.CharField(max_length=8)
+    scale = models.CharField(max_length=10)
+    n = models.PositiveIntegerField()
+    centre = models.FloatField(null=True)
+    low = models.FloatField(null=True)
+    high = models.FloatField(null=True)
+    first_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+    # {"numbers", "sessions", "spread", "held", "low_definition", "power_source", "apart", "doubts"}; notes as
+    # [code, values].
+    content = models.JSONField(default=dict)
+    # How its passes were run, merged (section 16).
+    fingerprint = models.JSONField(default=dict)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["key", "settings", "metric", "-last_at"], name="results_of_a_page"),
+            models.Index(fields=["key", "leads"], name="results_that_lead"),
+            models.Index(fields=["system", "last_at"], name="results_of_a_system"),
+        ]
+
+
+class KeptTest(models.Model):
+    """As what a test's results were kept: where one of these is other now, they are made anew."""
+
+    test = models.OneToOneField(Test, on_delete=models.CASCADE, related_name="kept_results")
+    stamp = models.PositiveBigIntegerField()
+    review_version = models.PositiveIntegerField()
+    workload_edit = models.PositiveIntegerField()
+    made_by = models.PositiveSmallIntegerField()

@@ -1,0 +1,132 @@
+"""Results of one system over its days, with what changed from one to the next and what each change cost."""
+
+import itertools
+from collections import defaultdict
+from dataclasses import dataclass
+from datetime import datetime
+
+from nomothet.core.comparable import comparability
+from nomothet.server.standings.catalogue import MetricChoice
+from nomothet.server.standings.choice import Choice
+from nomothet.server.standings.models import Result
+from nomothet.server.standings.standing import (
+    ReasonShape,
+    against,
+    find,
+    make_what_is_stale,
+    name_of,
+    reasons_of,
+    title_of,
+)
+from nomothet.words import comparisons
+from nomothet.words.standings import unlike_words
+
+# So many results of a configuration are drawn, the latest.
+_LATEST = 60
+
+
+@dataclass(frozen=True)
+class OverTimePoint:
+    """A result on its day. `low` and `high` are the ends of its own interval."""
+
+    id: str
+    at: datetime
+    centre: float
+    low: float | None
+    high: float | None
+    n: int
+    title: str
+
+
+@dataclass(frozen=True)
+class OverTimeLine:
+    """The results of one configuration, however many revisions and reviews it went through."""
+
+    label: str
+    position: int
+    points: list[OverTimePoint]
+
+
+@dataclass(frozen=True)
+class StandingChange:
+    """From a result of a configuration to its next: what changed, and what that did; `beside` is false where the two
+    may not be compared."""
+
+    label: str
+    since: str
+    until: str
+    at: datetime
+    what: list[str]
+    sentence: str
+    told: str
+    verdict: str
+    beside: bool
+    reasons: list[ReasonShape]
+
+
+@dataclass(frozen=True)
+class OverTimeShape:
+    system: str
+    systems: list[str]
+    unit: str
+    lines: list[OverTimeLine]
+    changes: list[StandingChange]
+
+
+def over_time(choice: Choice) -> OverTimeShape | None:
+    """The days of one system: the one that is chosen, else that with the latest result; None without results."""
+    make_what_is_stale(choice.key)
+    looked_at = find(choice)
+    if looked_at is None or not looked_at.every:
+        return None
+    system = choice.system or looked_at.every[0].system.name
+    own = [one for one in looked_at.chosen if one.system.name == system and one.centre is not None]
+    by_label: dict[str, list[Result]] = defaultdict(list)
+    for one in sorted(own, key=lambda result: (result.first_at, result.pk)):
+        by_label[one.configuration.name].append(one)
+    lines = {label: found[-_LATEST:] for label, found in by_label.items()}
+    return OverTimeShape(
+        system=system,
+        systems=sorted({one.system.name for one in looked_at.every}),
+        unit=looked_at.metric.unit,
+        lines=[
+            OverTimeLine(label, found[0].column.position, [_point(one) for one in found])
+            for label, found in lines.items()
+        ],
+        changes=[
+            _change(label, a, b, found, looked_at.metric)
+            for label, found in lines.items()
+            for a, b in itertools.pairwise(found)
+        ],
+    )
+
+
+def _point(one: Result) -> OverTimePoint:
+    assert one.centre is not None
+    return OverTimePoint(name_of(one), one.first_at, one.centre, one.low, one.high, one.n, title_of(one))
+
+
+def _change(label: str, a: Result, b: Result, line: list[Result], metric: MetricChoice) -> StandingChange:
+    found = against(line, a, metric)[name_of(b)]
+    unlike = comparability(a.fingerprint, b.fingerprint).differences
+    placed = found.comparison
+    ratio = metric.scale == "ratio"
+    told = (
+        comparisons.comparison_sentence(
+            placed.comparison, metric.label, metric.unit, title_of(b), title_of(a), ratio=ratio
+        )
+        if placed
+        else ""
+    )
+    return StandingChange(
+        label=label,
+        since=name_of(a),
+        until=name_of(b),
+        at=b.first_at,
+        what=[unlike_words(one.key, one.b, one.a) for one in unlike if one.severity != "notes"],
+        sentence=" ".join(filter(None, [told, comparisons.placing_sentence(placed) if placed else ""])),
+        told=comparisons.change_words(placed.comparison, metric.unit, ratio=ratio) if placed else "",
+        verdict=placed.comparison.verdict if placed else "",
+        beside=found.place != "not beside",
+        reasons=reasons_of(found),
+    )

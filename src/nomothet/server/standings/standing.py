@@ -1,0 +1,376 @@
+"""One standing: results of a workload, its settings and a metric, against one of them."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from nomothet.core.compare_placed import PlacedComparison
+from nomothet.core.economy import frontier
+from nomothet.core.errors import BadSample
+from nomothet.core.margins import margin_of
+from nomothet.core.notes import note
+from nomothet.core.rounds import Placed
+from nomothet.core.standings import Result as CoreResult
+from nomothet.core.standings import Standing, standings
+from nomothet.server.matrix.alike import varied
+from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
+from nomothet.server.standings.choice import Choice, chosen
+from nomothet.server.standings.keeping import keep, stale_tests
+from nomothet.server.standings.models import Result
+from nomothet.server.standings.tasks import see_to_results
+from nomothet.server.systems.prices import ConfigurationPrice, prices_of
+from nomothet.server.systems.states import states
+from nomothet.server.workloads.models import Workload
+from nomothet.words import comparisons, say
+from nomothet.words.standings import unlike_words
+
+# So many tests are made while somebody waits; more are made in the background.
+_MADE_AT_ONCE = 8
+# Every pair of these is compared.
+_MOST_ON_A_FRONTIER = 80
+# So many rows are sent at once.
+PAGE = 200
+
+
+@dataclass(frozen=True)
+class ReasonShape:
+    """Why a result does not stand beside the reference, or only with a warning."""
+
+    words: str
+    # "blocks" or "warns".
+    severity: str
+
+
+@dataclass(frozen=True)
+class StandingRow:
+    """A result. `id` names its cell; `place` is "reference", "beside", "with a warning" or "not beside"."""
+
+    id: str
+    label: str
+    system: str
+    system_key: str
+    configuration: int
+    revision: int
+    version: str
+    review: int
+    question: str
+    test: int
+    column: int
+    position: int
+    n: int
+    sessions: int
+    centre: float | None
+    half: float | None
+    first_at: datetime
+    last_at: datetime
+    place: str
+    reasons: list[ReasonShape]
+    # Against the reference, turned so that more is better; in percent, or in the unit of a difference.
+    better: float | None
+    better_low: float | None
+    better_high: float | None
+    verdict: str
+    told: str
+    interval: str
+    sentence: str
+    one_session: bool
+    # In euro, as a whole; with why there is none.
+    price: float | None
+    priced_on: date | None
+    no_price: str
+    # Of what is better when higher, for 100 euro; of what is better when lower, times the price.
+    for_price: float | None
+    # Those that cost no more and are ahead of it for certain (section 14).
+    beaten_by: list[str]
+
+
+@dataclass(frozen=True)
+class StandingShape:
+    """A standing with what may be chosen; `rows` are those of the page asked for, `count` is how many there are.
+
+    `waiting` counts tests of the workload whose results are being made.
+    """
+
+    key: str
+    name: str
+    settings: str
+    metric: str
+    all_settings: list[SettingsChoice]
+    all_metrics: list[MetricChoice]
+    reference: str
+    margin_pct: float | None
+    count: int
+    beside: int
+    reviews: int
+    rows: list[StandingRow]
+    systems: list[str]
+    waiting: int
+    price_basis: str
+
+
+@dataclass(frozen=True)
+class Found:
+    """The results that a choice looks at, and all of the same workload, settings and metric; the latest first."""
+
+    name: str
+    settings: str
+    metric: MetricChoice
+    all_settings: list[SettingsChoice]
+    all_metrics: list[MetricChoice]
+    every: list[Result]
+    chosen: list[Result]
+
+
+def find(choice: Choice) -> Found | None:
+    """What a choice looks at; None where the workload has no result."""
+    name = Workload.objects.filter(key=choice.key).order_by("-pk").values_list("name", flat=True).first()
+    all_settings = settings_of(choice.key)
+    if name is None or not all_settings:
+        return None
+    settings = choice.settings if choice.settings in {one.key for one in all_settings} else all_settings[0].key
+    all_metrics = metrics_of(choice.key, settings)
+    metric = next((one for one in all_metrics if one.key == choice.metric), all_metrics[0])
+    every = list(
+        Result.objects.filter(key=choice.key, settings=settings, metric=metric.key)
+        .select_related("review", "column", "configuration", "system", "workload")
+        .order_by("-last_at", "pk")
+    )
+    return Found(name, settings, metric, all_settings, all_metrics, every, chosen(every, choice))
+
+
+def standing(choice: Choice) -> StandingShape | None:
+    """A standing; None where the workload has no result."""
+    waiting = make_what_is_stale(choice.key)
+    looked_at = find(choice)
+    if looked_at is None:
+        return None
+    metric, results = looked_at.metric, looked_at.chosen
+    reference = _reference(looked_at.every, results, choice.against)
+    if reference is not None and reference not in results:
+        results = [reference, *results]
+    found = against(results, reference, metric) if reference is not None else {}
+    priced, basis = _prices(results, choice)
+    beaten = _beaten(results, found, priced, metric)
+    rows = [_row(one, found.get(name_of(one)), reference, metric, priced[name_of(one)], beaten) for one in results]
+    ranked = sorted(rows, key=lambda row: _order(row, metric.direction))
+    return StandingShape(
+        key=choice.key,
+        name=looked_at.name,
+        settings=looked_at.settings,
+        metric=metric.key,
+        all_settings=looked_at.all_settings,
+        all_metrics=looked_at.all_metrics,
+        reference=name_of(reference) if reference is not None else "",
+        margin_pct=None if reference is None or metric.scale != "ratio" else 100 * reference.review.margin,
+        count=len(ranked),
+        beside=sum(row.place != "not beside" for row in ranked),
+        reviews=len({row.review for row in ranked}),
+        rows=ranked[choice.offset : choice.offset + PAGE],
+        systems=sorted({one.system.name for one in looked_at.every}),
+        waiting=waiting,
+        price_basis=basis,
+    )
+
+
+def name_of(result: Result) -> str:
+    """What names a result for as long as its cell is there."""
+    return f"{result.test_id}-{result.column_id}"
+
+
+def make_what_is_stale(key: str) -> int:
+    """A few are made while somebody waits; gives how many are left to the background."""
+    stale = stale_tests().filter(workload__key=key).order_by("-pk")
+    left = stale.count()
+    if 0 < left <= _MADE_AT_ONCE:
+        keep(list(stale.values_list("pk", flat=True)))
+        return 0
+    if left:
+        see_to_results()
+    return left
+
+
+def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) -> Result | None:
+    """The one that was asked for; else the latest baseline of a review that may stand beside others."""
+    named = next((one for one in every if name_of(one) == wanted), None)
+    if named is not None:
+        return named
+    fit = [one for one in shown if not one.content["apart"]]
+    return next((one for one in fit if one.column.is_baseline), next(iter(fit or shown), None))
+
+
+def against(results: Sequence[Result], reference: Result, metric: MetricChoice) -> Mapping[str, Standing]:
+    """Where each stands against the reference (method 26)."""
+    review = reference.review
+    margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)  # type: ignore[arg-type]
+    core = {name_of(one): _core(one, reference) for one in results}
+    try:
+        return standings(
+            core, name_of(reference), direction=metric.direction, scale=metric.scale, margin=margin,  # type: ignore[arg-type]
+        )  # fmt: skip
+    except BadSample:
+        return {name: Standing("not beside", one.apart, (), None) for name, one in core.items()}
+
+
+def _core(one: Result, reference: Result) -> CoreResult:
+    content, fingerprint = one.content, dict(one.fingerprint)
+    doubts = [note("standing_doubt", words=words) for words in content["doubts"]]
+    if declared := _declared(one.workload, reference.workload):
+        fingerprint.pop("version", None)
+        doubts.append(note("standing_other_edition", **declared))
+    parts = {key for key in fingerprint if key.startswith("part:")}
+    return CoreResult(
+        values=[Placed(v, None, s) for v, s in zip(content["numbers"], content["sessions"], strict=True)],
+        fingerprint=fingerprint,
+        varied=frozenset(varied({"system"}, fingerprint, {}) | parts),
+        apart=tuple(note(code, **values) for code, values in content["apart"]),
+        doubts=tuple(doubts),
+        low_definition=content["low_definition"],
+        power_source=content["power_source"],
+        held=content["held"],
+        spread=content["spread"],
+    )
+
+
+def _declared(own: Workload, other: Workload) -> dict[str, str] | None:
+    """What was declared of two editions that may be compared."""
+    if own.version == other.version:
+        return None
+    for one, against_version in ((own, other.version), (other, own.version)):
+        for said in one.comparable:
+            if said["version"] == against_version:
+                return {"version": own.version, "other": other.version, "why": said.get("why", "")}
+    return None
+
+
+def _prices(results: Sequence[Result], choice: Choice) -> tuple[dict[str, ConfigurationPrice], str]:
+    """The price of each result, as it is or as it was on its day."""
+    held = states({one.configuration_id: one.configuration for one in results}.values())
+    days = {one.pk: one.last_at.date() for one in results} if choice.prices == "then" else None
+    if days is None:
+        by_configuration = prices_of(held, choice.basis)
+        found = {name_of(one): by_configuration[one.configuration_id] for one in results}
+    else:
+        by_result = prices_of({one.pk: held[one.configuration_id] for one in results}, choice.basis, days=days)
+        found = {name_of(one): by_result[one.pk] for one in results}
+    return found, next((one.basis for one in found.values()), "")
+
+
+def _beaten(
+    results: Sequence[Result],
+    found: Mapping[str, Standing],
+    priced: Mapping[str, ConfigurationPrice],
+    metric: MetricChoice,
+) -> Mapping[str, list[str]]:
+    """Among those that stand beside one another, what beats which for its price (section 14)."""
+    if metric.scale != "ratio" or metric.direction == "neither":
+        return {}
+    beside = [one for one in results if found and found[name_of(one)].place != "not beside" and one.content["numbers"]]
+    if len(beside) > _MOST_ON_A_FRONTIER:
+        return {}
+    names = {name_of(one): title_of(one) for one in beside}
+    cells = {name_of(one): (priced[name_of(one)].total, one.content["numbers"]) for one in beside}
+    beaten_by = frontier(cells, metric.direction).beaten_by  # type: ignore[arg-type]
+    return {name: [names[other] for other in by] for name, by in beaten_by.items()}
+
+
+def _row(
+    one: Result,
+    found: Standing | None,
+    reference: Result | None,
+    metric: MetricChoice,
+    price: ConfigurationPrice,
+    beaten: Mapping[str, list[str]],
+) -> StandingRow:
+    comparison = found.comparison if found else None
+    ratio = metric.scale == "ratio"
+    half = None
+    if one.centre is not None and one.high is not None:
+        half = one.high - one.centre
+    return StandingRow(
+        id=name_of(one),
+        label=one.column.label,
+        system=one.system.name,
+        system_key=one.system.key,
+        configuration=one.configuration_id,
+        revision=one.configuration.revision,
+        version=one.workload.version,
+        review=one.review_id,
+        question=one.review.question,
+        test=one.test_id,
+        column=one.column_id,
+        position=one.column.position,
+        n=one.n,
+        sessions=len({session for session in one.content["sessions"] if session}),
+        centre=one.centre,
+        half=half,
+        first_at=one.first_at,
+        last_at=one.last_at,
+        place=found.place if found else "not beside",
+        reasons=reasons_of(found) if found else [],
+        **_compared(comparison, metric),
+        sentence=_sentence(one, reference, comparison, metric, ratio=ratio) if reference is not None else "",
+        one_session=comparison.one_session if comparison else False,
+        price=price.total,
+        priced_on=price.on,
+        no_price=price.words,
+        for_price=_for_price(one.centre, price.total, metric),
+        beaten_by=beaten.get(name_of(one), []),
+    )
+
+
+def reasons_of(found: Standing) -> list[ReasonShape]:
+    """Why it stands where it stands, in words."""
+    severity = "blocks" if found.place == "not beside" else "warns"
+    told = [ReasonShape(say(one), severity) for one in found.reasons]
+    return told + [ReasonShape(unlike_words(one.key, one.b, one.a), one.severity) for one in found.differences]
+
+
+def _compared(placed: PlacedComparison | None, metric: MetricChoice) -> dict[str, Any]:
+    if placed is None:
+        return {"better": None, "better_low": None, "better_high": None, "verdict": "", "told": "", "interval": ""}
+    one, ratio = placed.comparison, metric.scale == "ratio"
+
+    def turned(value: float | None) -> float | None:
+        return None if value is None else 100 * (value - 1) if ratio else value
+
+    return {
+        "better": turned(one.effect),
+        "better_low": turned(one.low),
+        "better_high": turned(one.high),
+        "verdict": one.verdict,
+        "told": comparisons.change_words(one, metric.unit, ratio=ratio),
+        "interval": comparisons.interval_words(one, metric.unit, ratio=ratio),
+    }
+
+
+def _sentence(
+    one: Result, reference: Result, placed: PlacedComparison | None, metric: MetricChoice, *, ratio: bool
+) -> str:
+    own, base = title_of(one), title_of(reference)
+    if placed is None:
+        if one.centre is None:
+            return ""
+        return comparisons.figure_sentence(own, metric.label, one.centre, metric.unit, one.n, "")
+    told = comparisons.comparison_sentence(placed.comparison, metric.label, metric.unit, own, base, ratio=ratio)
+    return " ".join(filter(None, [told, comparisons.placing_sentence(placed)]))
+
+
+def title_of(one: Result) -> str:
+    """A result as it is named among others: machine, configuration and day."""
+    label = one.column.label
+    whole = label if one.system.name.casefold() in label.casefold() else f"{one.system.name}, {label}"
+    return f"{whole} ({one.last_at:%d.%m.%Y})"
+
+
+def _for_price(centre: float | None, price: float | None, metric: MetricChoice) -> float | None:
+    if centre is None or not price or metric.scale != "ratio":
+        return None
+    return 100 * centre / price if metric.direction == "higher" else None
+
+
+def _order(row: StandingRow, direction: str) -> tuple[bool, float]:
+    apart = row.place == "not beside"
+    if row.centre is None:
+        return apart, float("inf")
+    return apart, row.centre if direction == "lower" else -row.centre

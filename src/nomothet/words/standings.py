@@ -1,0 +1,57 @@
+"""What is said of results beside one another (method 26)."""
+
+from collections.abc import Callable, Mapping
+
+from nomothet.words.fingerprints import label_of, text_of_value
+
+_LOWS = {"percentile": "the percentile", "slowest_mean": "the mean of the slowest", "told": "whatever its tool takes"}
+_POWER = {"wall power": "at the wall", "power": "by the package", "graphics power": "by the graphics card"}
+
+
+def _low(own: str, other: str) -> str:
+    return f"its low is {_LOWS.get(own, own)}, not {_LOWS.get(other, other)}"
+
+
+def _power(own: str, other: str) -> str:
+    return f"its power was told {_POWER.get(own, own)}, not {_POWER.get(other, other)}"
+
+
+def _no_pass() -> str:
+    return "no pass of it counts"
+
+
+def _no_ratio() -> str:
+    return "its figures cannot be held against others as ratios"
+
+
+def _remembered() -> str:
+    return "remembered, over or under a bound, or about: shown, and held against nothing"
+
+
+def _other_edition(version: str, other: str, why: str) -> str:
+    told = f": {why}" if why else ""
+    return f"version {version} is declared comparable with {other}{told}"
+
+
+def unlike_words(key: str, own: object, other: object) -> str:
+    """In what a result differs from the reference, shortly.
+
+    >>> unlike_words("image", 42, 41), unlike_words("version", "2.2", "2.3")
+    ('image 42, not 41', 'workload version 2.2, not 2.3')
+    """
+    return f"{label_of(key)} {text_of_value(own)}, not {text_of_value(other)}"
+
+
+def _doubt(words: str) -> str:
+    return words
+
+
+SENTENCES: Mapping[str, Callable[..., str]] = {
+    "standing_doubt": _doubt,
+    "standing_low": _low,
+    "standing_power": _power,
+    "standing_no_pass": _no_pass,
+    "standing_no_ratio": _no_ratio,
+    "standing_remembered": _remembered,
+    "standing_other_edition": _other_edition,
+}
