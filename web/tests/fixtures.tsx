@@ -228,7 +228,15 @@ export function markup(element: ReactElement, surroundings: Surroundings = {}): 
     <QueryClientProvider client={client}>
       <StaticRouter location={at}>
         <SessionProvider
-          session={{ signed_in: true, username: "ada", display_name: "Ada", role: "tester", may, owes_second_factor: false, changed: [] }}
+          session={{
+            signed_in: true,
+            username: "ada",
+            display_name: "Ada",
+            role: "tester",
+            may,
+            owes_second_factor: false,
+            changed: [],
+          }}
         >
           <Notices>
             <ReviewProvider review={review}>

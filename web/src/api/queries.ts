@@ -419,7 +419,17 @@ export const standingsQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/standings")),
 });
 
-const CHOICE = ["settings", "metric", "against", "words", "system", "since", "until", "basis", "prices"] as const;
+const CHOICE = [
+  "settings",
+  "metric",
+  "against",
+  "words",
+  "system",
+  "since",
+  "until",
+  "basis",
+  "prices",
+] as const;
 
 /** What of a standing's address the server is asked for. */
 function choiceOf(params: URLSearchParams) {

@@ -39,7 +39,8 @@ export function dropDrafts(): void {
 function draftKeys(): string[] {
   const keys = new Set(held.keys());
   try {
-    for (const key of Object.keys(localStorage)) if (key.startsWith(PREFIX)) keys.add(key.slice(PREFIX.length));
+    for (const key of Object.keys(localStorage))
+      if (key.startsWith(PREFIX)) keys.add(key.slice(PREFIX.length));
   } catch {
     // A browser that keeps nothing.
   }
