@@ -192,9 +192,9 @@ _TABLE = """
 /api/settings                                                   GET=read POST=tester
 /api/settings/{key}                                             DELETE=tester
 /api/signatures/{signature}                                     DELETE=editor
-/api/standings                                                  GET=reader
-/api/standings/{key}                                            GET=reader
-/api/standings/{key}/over-time                                  GET=reader
+/api/standings                                                  GET=read
+/api/standings/{key}                                            GET=read
+/api/standings/{key}/over-time                                  GET=read
 /api/systems                                                    GET=read POST=editor
 /api/systems/{system}                                           GET=read PATCH=tester
 /api/systems/{system}/archived                                  PUT=tester DELETE=tester

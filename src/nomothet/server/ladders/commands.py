@@ -75,8 +75,9 @@ def begin_descent(user: User, ladder: Ladder, columns: Sequence[int], passes: in
 def stop_descent(user: User, ladder: Ladder) -> None:
     """Owe no further rungs by itself; what is owed stays on the docket."""
     require(user, Act.ASK_FOR_PASSES)
-    ladder.going.all().delete()
-    announce("docket", review=ladder.review_id)
+    with transaction.atomic():
+        ladder.going.all().delete()
+        announce("docket", review=ladder.review_id)
 
 
 def go_on(ladder: Ladder, column: Column) -> None:
