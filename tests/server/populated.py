@@ -114,6 +114,7 @@ def populate(scene: Scene) -> Populated:
         "visit": visit.session_key,
         "what": "figures",
         "workload": scene.suite.pk,
+        "workload_key": scene.scene.key,
     }  # fmt: skip
     made.values["picture_pair"] = PicturePair.objects.create(
         review=review, picture_a=pictures[0], picture_b=pictures[1], verdict=next(iter(PICTURE_VERDICTS)), by=editor

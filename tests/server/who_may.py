@@ -193,8 +193,8 @@ _TABLE = """
 /api/settings/{key}                                             DELETE=tester
 /api/signatures/{signature}                                     DELETE=editor
 /api/standings                                                  GET=read
-/api/standings/{key}                                            GET=read
-/api/standings/{key}/over-time                                  GET=read
+/api/standings/{workload_key}                                            GET=read
+/api/standings/{workload_key}/over-time                                  GET=read
 /api/systems                                                    GET=read POST=editor
 /api/systems/{system}                                           GET=read PATCH=tester
 /api/systems/{system}/archived                                  PUT=tester DELETE=tester

@@ -444,8 +444,8 @@ export const standingQuery = (workload: string, params: URLSearchParams) =>
     queryKey: ["standings", workload, choiceOf(params)],
     queryFn: async () =>
       body(
-        await api.GET("/api/standings/{key}", {
-          params: { path: { key: workload }, query: choiceOf(params) },
+        await api.GET("/api/standings/{workload_key}", {
+          params: { path: { workload_key: workload }, query: choiceOf(params) },
         }),
       ),
     placeholderData: (before) => before,
@@ -458,8 +458,8 @@ export const overTimeQuery = (workload: string, params: URLSearchParams) =>
     queryKey: ["standings", workload, "over time", choiceOf(params)],
     queryFn: async () =>
       body(
-        await api.GET("/api/standings/{key}/over-time", {
-          params: { path: { key: workload }, query: choiceOf(params) },
+        await api.GET("/api/standings/{workload_key}/over-time", {
+          params: { path: { workload_key: workload }, query: choiceOf(params) },
         }),
       ),
     placeholderData: (before) => before,

@@ -2875,7 +2875,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standings/{key}": {
+    "/api/standings/{workload_key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2891,7 +2891,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/standings/{key}/over-time": {
+    "/api/standings/{workload_key}/over-time": {
         parameters: {
             query?: never;
             header?: never;
@@ -14903,7 +14903,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                key: string;
+                workload_key: string;
             };
             cookie?: never;
         };
@@ -14945,7 +14945,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                key: string;
+                workload_key: string;
             };
             cookie?: never;
         };

@@ -29,8 +29,8 @@ class StandingsView(APIView):
 
 class OverTimeView(APIView):
     @extend_schema(responses=shape(OverTimeShape), parameters=CHOICE)
-    def get(self, request: Request, key: str) -> Response:
-        found = over_time(read_choice(key, request.query_params))
+    def get(self, request: Request, workload_key: str) -> Response:
+        found = over_time(read_choice(workload_key, request.query_params))
         if found is None:
             raise _nothing()
         return shaped(found)
@@ -38,8 +38,8 @@ class OverTimeView(APIView):
 
 class StandingView(APIView):
     @extend_schema(responses=shape(StandingShape), parameters=CHOICE)
-    def get(self, request: Request, key: str) -> Response:
-        found = standing(read_choice(key, request.query_params))
+    def get(self, request: Request, workload_key: str) -> Response:
+        found = standing(read_choice(workload_key, request.query_params))
         if found is None:
             raise _nothing()
         return shaped(found)
