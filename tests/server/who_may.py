@@ -21,6 +21,7 @@ _GROUPS = {
 
 _TABLE = """
 /api/account                                                    GET=reader
+/api/account/calendar                                           GET=reader POST=reader DELETE=reader
 /api/account/data                                               GET=reader
 /api/account/password                                           PUT=reader
 /api/account/recovery-codes                                     POST=reader
@@ -63,6 +64,13 @@ _TABLE = """
 /api/docket/{entry}/search/end                                  POST=tester
 /api/doubts/{doubt}                                             DELETE=tester
 /api/drawn-findings/{drawn}                                     DELETE=editor
+/api/follow-ups                                                 GET=read POST=tester
+/api/follow-ups/people                                          GET=read
+/api/follow-ups/{follow_up}                                     PATCH=tester
+/api/follow-ups/{follow_up}/here                                PUT=tester DELETE=tester
+/api/follow-ups/{follow_up}/passes                              POST=tester
+/api/follow-ups/{follow_up}/review                              POST=editor
+/api/follow-ups/{follow_up}/state                               PUT=tester
 /api/foreign                                                    GET=read POST=editor
 /api/foreign/{record}                                           DELETE=editor
 /api/history/{kind}/{object_id}                                 GET=read

@@ -24,6 +24,7 @@ const Installation = lazy(() => import("./places/Installation").then((m) => ({ d
 const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
+const FollowUps = lazy(() => import("./places/FollowUps").then((m) => ({ default: m.FollowUps })));
 const Standings = lazy(() => import("./places/Standings").then((m) => ({ default: m.Standings })));
 const CapturesPage = lazy(() => import("./places/CapturesPage").then((m) => ({ default: m.CapturesPage })));
 
@@ -76,6 +77,7 @@ function Inside() {
               <Route path="/inbox" element={<Inbox />} />
               <Route path="/shelf" element={<Shelf />} />
               <Route path="/workloads" element={<Workloads />} />
+              <Route path="/follow-ups" element={<FollowUps />} />
               <Route path="/standings" element={<Standings />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>

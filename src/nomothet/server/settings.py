@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "nomothet.server.ladders",
     "nomothet.server.findings",
     "nomothet.server.standings",
+    "nomothet.server.follow_ups",
     "nomothet.server.verdicts",
     "nomothet.server.talk",
     "nomothet.server.records",

@@ -11,6 +11,8 @@ from nomothet.server.evidence import api as evidence
 from nomothet.server.evidence import pictures_api as pictures
 from nomothet.server.feed.api import feed
 from nomothet.server.findings import api as findings
+from nomothet.server.follow_ups import api as follow_ups
+from nomothet.server.follow_ups import feeds as follow_up_feeds
 from nomothet.server.foreign import api as foreign
 from nomothet.server.foreign import views as foreign_pages
 from nomothet.server.history.api import HistoryView
@@ -222,6 +224,16 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/tokens", TokensView.as_view()),
     path("api/tokens/<int:token>", TokenView.as_view()),
     path("api/account/told", ToldView.as_view()),
+    path("api/follow-ups", follow_ups.FollowUpsView.as_view()),
+    path("api/follow-ups/people", follow_ups.FollowUpPeopleView.as_view()),
+    path("api/follow-ups/<int:follow_up>", follow_ups.FollowUpView.as_view()),
+    path("api/follow-ups/<int:follow_up>/here", follow_ups.FollowUpHereView.as_view()),
+    path("api/follow-ups/<int:follow_up>/state", follow_ups.FollowUpStateView.as_view()),
+    path("api/follow-ups/<int:follow_up>/passes", follow_ups.FollowUpPassesView.as_view()),
+    path("api/follow-ups/<int:follow_up>/review", follow_ups.FollowUpReviewView.as_view()),
+    path("api/account/calendar", follow_ups.FeedAddressView.as_view()),
+    path("follow-ups/<str:secret>.ics", follow_up_feeds.calendar),
+    path("follow-ups/<str:secret>.atom", follow_up_feeds.atom),
     path("api/standings", StandingsView.as_view()),
     path("api/standings/<slug:workload_key>/over-time", OverTimeView.as_view()),
     path("api/standings/<slug:workload_key>", StandingView.as_view()),

@@ -464,3 +464,21 @@ export const overTimeQuery = (workload: string, params: URLSearchParams) =>
       ),
     placeholderData: (before) => before,
   });
+
+export const followUpsQuery = (about: { review?: number; system?: number; ended?: boolean } = {}) =>
+  queryOptions({
+    queryKey: ["follow-ups", about],
+    queryFn: async () => body(await api.GET("/api/follow-ups", { params: { query: about } })),
+  });
+
+/** Who can see to a follow-up. */
+export const seeToItQuery = queryOptions({
+  queryKey: ["follow-ups", "people"],
+  queryFn: async () => body(await api.GET("/api/follow-ups/people")),
+});
+
+/** Where one's own calendar reads them. */
+export const calendarQuery = queryOptions({
+  queryKey: ["follow-ups", "calendar"],
+  queryFn: async () => body(await api.GET("/api/account/calendar")),
+});

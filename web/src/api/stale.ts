@@ -50,6 +50,7 @@ export const STALE = {
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
+  follow_ups: ["follow-ups"],
   foreign: ["foreign"],
   readers: ["messages", "hypotheses"],
   tokens: ["tokens"],

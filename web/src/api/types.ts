@@ -21,6 +21,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The address of one's own calendar; no script's token opens it. */
+        get: operations["account_calendar_retrieve"];
+        put?: never;
+        /** @description The address of one's own calendar; no script's token opens it. */
+        post: operations["account_calendar_create"];
+        /** @description The address of one's own calendar; no script's token opens it. */
+        delete: operations["account_calendar_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/data": {
         parameters: {
             query?: never;
@@ -712,6 +731,125 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["drawn_findings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["follow_ups_list"];
+        put?: never;
+        post: operations["follow_ups_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description An act on one, locked; with If-Match where what it says is changed. */
+        patch: operations["follow_ups_partial_update"];
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT: what it waited for is here; DELETE: it is not after all. */
+        put: operations["follow_ups_here_update"];
+        post?: never;
+        /** @description PUT: what it waited for is here; DELETE: it is not after all. */
+        delete: operations["follow_ups_here_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up}/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An act on one, locked; with If-Match where what it says is changed. */
+        post: operations["follow_ups_passes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An act on one, locked; with If-Match where what it says is changed. */
+        post: operations["follow_ups_review_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/{follow_up}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description An act on one, locked; with If-Match where what it says is changed. */
+        put: operations["follow_ups_state_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-ups/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who can see to a follow-up. */
+        get: operations["follow_ups_people_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4285,6 +4423,11 @@ export interface components {
                 [key: string]: number;
             };
         };
+        EndRequest: {
+            state: components["schemas"]["StateEnum"];
+            /** @default  */
+            outcome: string;
+        };
         /**
          * @description * `completed` - completed
          *     * `stopped` - stopped
@@ -4436,6 +4579,14 @@ export interface components {
                     [key: string]: string;
                 };
             };
+        };
+        /** @description Where a calendar reads follow-ups; `secret` is told once, when it is made. */
+        FeedAddressShape: {
+            /** Format: date-time */
+            made_at: string | null;
+            /** Format: date-time */
+            used_at: string | null;
+            secret: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         FieldChange: {
@@ -4598,6 +4749,37 @@ export interface components {
             cells: {
                 [key: string]: components["schemas"]["FlagShape"][];
             };
+        };
+        /** @description A follow-up; `version` is what If-Match wants. It is due when its day has come, or what it waits for is here. */
+        FollowUpShape: {
+            id: number;
+            what: string;
+            why: string;
+            review: number | null;
+            question: string;
+            hypothesis: number | null;
+            hypothesis_words: string;
+            system: number | null;
+            system_name: string;
+            waits_for: string;
+            waits_words: string;
+            /** Format: date */
+            due: string | null;
+            /** Format: date-time */
+            here_at: string | null;
+            is_due: boolean;
+            tests: number[];
+            person: number | null;
+            person_name: string;
+            state: string;
+            outcome: string;
+            ended_by: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            version: number;
         };
         /**
          * @description A record of foreign origin as the list shows it; `checked` is how many figures and comparisons were worked out
@@ -5144,6 +5326,11 @@ export interface components {
          * @enum {string}
          */
         MadeInEnum: "firmware" | "system" | "restart" | "run";
+        /** @description What an act on a follow-up made: passes on the docket, or a review. */
+        MadeShape: {
+            passes: number;
+            review: number | null;
+        };
         /**
          * @description * `completed` - completed
          *     * `stopped` - stopped by the tester
@@ -5397,6 +5584,19 @@ export interface components {
         NamedValue: {
             name: string;
             value: string;
+        };
+        NewFollowUpRequest: {
+            what: string;
+            why?: string;
+            waits_for?: components["schemas"]["WaitsForEnum"];
+            waits_words?: string;
+            /** Format: date */
+            due?: string | null;
+            tests?: number[];
+            person?: number | null;
+            review?: number | null;
+            hypothesis?: number | null;
+            system?: number | null;
         };
         NewHypothesisRequest: {
             words: string;
@@ -5831,6 +6031,10 @@ export interface components {
             unit: string;
             fits: boolean;
         };
+        PassesRequest: {
+            /** @default 3 */
+            passes: number;
+        };
         PasswordRequest: {
             password: string;
         };
@@ -5961,6 +6165,16 @@ export interface components {
         };
         PatchedCommentTextRequest: {
             text?: string;
+        };
+        PatchedFollowUpEditRequest: {
+            what?: string;
+            why?: string;
+            waits_for?: components["schemas"]["WaitsForEnum"];
+            waits_words?: string;
+            /** Format: date */
+            due?: string | null;
+            tests?: number[];
+            person?: number | null;
         };
         PatchedHypothesisRequest: {
             words?: string;
@@ -6882,6 +7096,11 @@ export interface components {
         SeenRequest: {
             upto: number;
         };
+        /** @description Somebody who may sign in. */
+        SeesToItShape: {
+            id: number;
+            display_name: string;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Segment: {
             text: string;
@@ -7184,6 +7403,13 @@ export interface components {
             workloads: components["schemas"]["StandingWorkload"][];
             waiting: number;
         };
+        /**
+         * @description * `open` - Open
+         *     * `done` - Done
+         *     * `dropped` - Dropped
+         * @enum {string}
+         */
+        StateEnum: "open" | "done" | "dropped";
         /**
          * @description * `` -
          *     * `mean` - mean
@@ -7657,6 +7883,15 @@ export interface components {
             steps: components["schemas"]["ChangeStepShape"][];
             groups: components["schemas"]["GroupShape"][];
         };
+        /**
+         * @description * `day` - a day
+         *     * `part` - a part
+         *     * `driver` - a driver or an image
+         *     * `version` - a version of a workload
+         *     * `person` - a person
+         * @enum {string}
+         */
+        WaitsForEnum: "day" | "part" | "driver" | "version" | "person";
         WayRequest: {
             metric: string;
             method: components["schemas"]["MethodEnum"];
@@ -7813,6 +8048,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AccountShape"];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_calendar_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAddressShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_calendar_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedAddressShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_calendar_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {
@@ -9451,6 +9769,293 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_list: {
+        parameters: {
+            query?: {
+                ended?: boolean;
+                review?: number;
+                system?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFollowUpRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedFollowUpEditRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_here_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_here_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_passes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PassesRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_review_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_state_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                follow_up: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    follow_ups_people_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeesToItShape"][];
+                };
             };
             /** @description Refused */
             default: {

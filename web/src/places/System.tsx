@@ -13,6 +13,7 @@ import { BenchFacts } from "./system/BenchFacts";
 import { ConfigurationPane } from "./system/ConfigurationPane";
 import { EditConfiguration } from "./system/EditConfiguration";
 import { EditSystem } from "./system/EditSystem";
+import { FollowUpsOf } from "../followups/FollowUpsOf";
 import { SystemLog } from "./system/SystemLog";
 import { useMay } from "../api/session";
 import { useKeeping } from "../design/useKeeping";
@@ -97,6 +98,7 @@ export function System() {
         )}
         <BenchFacts system={data} />
       </div>
+      <FollowUpsOf about={{ system: data.id }} />
       <SystemLog system={data.id} />
       {editing && <EditSystem system={data} onClose={() => setEditing(false)} />}
       {adding && <EditConfiguration system={data} onClose={() => setAdding(false)} onStored={choose} />}

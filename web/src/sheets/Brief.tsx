@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useReview } from "../api/review";
+import { FollowUpsOf } from "../followups/FollowUpsOf";
 import { AddColumn } from "./brief/AddColumn";
 import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
@@ -27,6 +28,7 @@ export function Brief() {
       </div>
       <aside className="min-w-0 border-l-2 border-ink pl-5">
         <PlanCheck onOpen={setOpen} onLight={setLit} />
+        <FollowUpsOf about={{ review: review.id }} tests={review.tests} />
         <BriefFacts editing={open === "edit"} onEdit={(on) => setOpen(on ? "edit" : null)} />
       </aside>
       {open === "column" && <AddColumn onClose={() => setOpen(null)} />}

@@ -3,7 +3,14 @@ import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
-import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
+import {
+  followUpsQuery,
+  inboxQuery,
+  installationQuery,
+  keys,
+  messagesQuery,
+  reviewsQuery,
+} from "../api/queries";
 import { Menu } from "../design/Menu";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
@@ -44,6 +51,7 @@ export function Frame({ children }: { children: ReactNode }) {
     h: chord("/shelf"),
     w: chord("/workloads"),
     t: chord("/standings"),
+    f: chord("/follow-ups"),
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   const may = useMay();
@@ -82,6 +90,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </nav>
         <div className="ml-auto flex items-center gap-6 text-note max-sm:hidden">
           <Running live={live} />
+          <DueMark />
           <InboxMark />
           <UnwellMark />
           <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
@@ -108,6 +117,17 @@ export function Frame({ children }: { children: ReactNode }) {
       </div>
       <KeysSheet open={help} onClose={() => setHelp(false)} />
     </div>
+  );
+}
+
+/** How much is due of what was left for later. */
+function DueMark() {
+  const { data } = useQuery(followUpsQuery());
+  const due = data?.filter((one) => one.is_due).length ?? 0;
+  return (
+    <Link to="/follow-ups" className="no-underline hover:underline">
+      follow-ups{due > 0 && <strong> {due}</strong>}
+    </Link>
   );
 }
 

@@ -11,6 +11,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["g then h", "shelf"],
       ["g then w", "workloads"],
       ["g then t", "standings"],
+      ["g then f", "follow-ups"],
       ["/", "search in the list"],
     ],
   },

@@ -20,6 +20,7 @@ class Act(Enum):
     SET_ASIDE = (Role.TESTER, "set passes aside")
     RECORD = (Role.TESTER, "record by hand")
     STOP_PASSES = (Role.TESTER, "stop passes")
+    FOLLOW_UP = (Role.TESTER, "note follow-ups")
     TICK_STEPS = (Role.TESTER, "tick steps of the docket")
     EDIT_SHELF = (Role.TESTER, "edit the shelf")
     EDIT_SYSTEMS = (Role.TESTER, "edit systems and configurations")

@@ -1,0 +1,1 @@
+"""What is to be measured, asked or looked at again, and what that waits for."""
