@@ -161,6 +161,7 @@ _TABLE = """
 /api/reviews/{review}/ladders                                   GET=read POST=editor
 /api/reviews/{review}/looking                                   PUT=reader
 /api/reviews/{review}/matrix                                    GET=read
+/api/reviews/{review}/measured-before                           GET=read POST=editor
 /api/reviews/{review}/metric-notes                              GET=read
 /api/reviews/{review}/metrics                                   POST=editor
 /api/reviews/{review}/metrics/{key}                             DELETE=editor

@@ -60,12 +60,14 @@ def severity_of(key: str) -> Severity:
     --------
     >>> severity_of("version"), severity_of("graphics driver"), severity_of("background programs")
     ('blocks', 'warns', 'notes')
+    >>> severity_of("image")
+    'warns'
     >>> severity_of("setting:threads"), severity_of("part:memory kit"), severity_of("infant mortality")
     ('blocks', 'warns', 'notes')
     """
     if key.lower().strip() in _BLOCKS or key.lower().startswith(_SETTING):
         return "blocks"
-    if _touches_cooling(key):
+    if _touches_cooling(key) or _is_a_build(key):
         return "warns"
     if key.startswith("own."):
         # A team defines what it sets because it may matter.
@@ -74,6 +76,11 @@ def severity_of(key: str) -> Severity:
     if any(f" {word} " in said for word in _NOTES):
         return "notes"
     return "warns" if any(f" {word} " in said for word in _WARNS) else "notes"
+
+
+def _is_a_build(key: str) -> bool:
+    """Settings that say which build of the operating system, or which image, a machine runs."""
+    return key in CATALOGUE and CATALOGUE[key].group == "system"
 
 
 def _touches_cooling(key: str) -> bool:

@@ -42,11 +42,21 @@ def unlike_words(key: str, own: object, other: object) -> str:
     return f"{label_of(key)} {text_of_value(own)}, not {text_of_value(other)}"
 
 
+def _measured_before(label: str, own: str, now: str) -> str:
+    return f"measured under {label} {own}; {now} since"
+
+
+def _measured_before_version(own: str, now: str) -> str:
+    return f"measured with version {own}; {now} is there since"
+
+
 def _doubt(words: str) -> str:
     return words
 
 
 SENTENCES: Mapping[str, Callable[..., str]] = {
+    "measured_before": _measured_before,
+    "measured_before_version": _measured_before_version,
     "standing_doubt": _doubt,
     "standing_low": _low,
     "standing_power": _power,

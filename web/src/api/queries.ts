@@ -482,3 +482,10 @@ export const calendarQuery = queryOptions({
   queryKey: ["follow-ups", "calendar"],
   queryFn: async () => body(await api.GET("/api/account/calendar")),
 });
+
+export const measuredBeforeQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["standings", "measured before", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/measured-before", { params: { path: { review } } })),
+  });

@@ -2350,6 +2350,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/measured-before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description GET: the cells of a review that were measured before an update; POST: measure the same anew in a review of its
+         *     own.
+         */
+        get: operations["reviews_measured_before_list"];
+        put?: never;
+        /**
+         * @description GET: the cells of a review that were measured before an update; POST: measure the same anew in a review of its
+         *     own.
+         */
+        post: operations["reviews_measured_before_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/metric-notes": {
         parameters: {
             query?: never;
@@ -5456,6 +5480,12 @@ export interface components {
                 [key: string]: components["schemas"]["ConfigurationPrice"];
             };
         };
+        /** @description A cell whose passes ran before an update, with what is other now. */
+        MeasuredBeforeCell: {
+            test: number;
+            column: number;
+            words: string[];
+        };
         /** @description A person as admins see them; `state` is "active", "invited" (no password yet) or "disabled". */
         Member: {
             id: number;
@@ -6838,6 +6868,11 @@ export interface components {
             /** @default false */
             without_second_factor: boolean;
         };
+        /** @description The review in which the same is measured anew, and how many passes are owed in it. */
+        RetestShape: {
+            review: number;
+            passes: number;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         ReturnShape: {
             test: number;
@@ -7365,6 +7400,7 @@ export interface components {
             no_price: string;
             /** Format: double */
             for_price: number | null;
+            measured_before: string[];
             beaten_by: string[];
         };
         /**
@@ -13771,6 +13807,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatrixShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_measured_before_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredBeforeCell"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_measured_before_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RetestShape"];
                 };
             };
             /** @description Refused */

@@ -19,7 +19,7 @@ export function FollowUpsOf({ about, tests }: Props) {
   const [noting, setNoting] = useState(false);
   if (!data || (!data.length && !may("follow_up"))) return null;
   return (
-    <section aria-label="Follow-ups" className="mt-6">
+    <section aria-label="Follow-ups" className="mt-6 mb-6">
       <div className="mb-1 flex items-center justify-between">
         <h2 className="font-serif text-lead font-semibold">Follow-ups</h2>
         {may("follow_up") && <Button onClick={() => setNoting(true)}>Note a follow-up</Button>}

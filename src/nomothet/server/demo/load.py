@@ -2,6 +2,7 @@
 
 import uuid
 from collections.abc import Callable
+from datetime import timedelta
 from decimal import Decimal
 from itertools import product
 from typing import Any
@@ -17,6 +18,7 @@ from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.findings.commands import draw_another, pin
 from nomothet.server.findings.findings import findings
 from nomothet.server.findings.shapes import FindingShape
+from nomothet.server.follow_ups.commands import add_follow_up
 from nomothet.server.intake.typing_in import Typed, remember_method, store
 from nomothet.server.ladders.commands import begin_descent, declare_ladder
 from nomothet.server.matrix.matrix import matrix
@@ -32,7 +34,7 @@ from nomothet.server.reviews.expectations import read_expectations
 from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
-from nomothet.server.systems.configurations import add_configuration
+from nomothet.server.systems.configurations import add_configuration, edit_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
 from nomothet.server.talk.commands import close, comment
 from nomothet.server.verdicts.commands import edit_verdict, reply, settle, sign
@@ -83,6 +85,20 @@ def finish_scenario(scenario: Scenario) -> None:
             _type(Review.objects.get(key=data["key"]), typed)
         for after in data.get("after", []):
             _after(Review.objects.get(key=data["key"]), after)
+        for later in data.get("follow_up", []):
+            _follow_up(Review.objects.get(key=data["key"]), later)
+
+
+def _follow_up(review: Review, data: dict[str, Any]) -> None:
+    """What the team left for later; its day is counted from the one on which the demo is loaded."""
+    fields = {name: value for name, value in data.items() if name not in ("due_in_days", "tests", "person")}
+    if "due_in_days" in data:
+        fields["due"] = timezone.localdate() + timedelta(days=data["due_in_days"])
+    if "person" in data:
+        fields["person"] = User.objects.get(username=data["person"])
+    positions = [test - 1 for test in data.get("tests", [])]
+    tests = list(review.tests.filter(position__in=positions).values_list("pk", flat=True))
+    add_follow_up(review.editor, review=review, tests=tests, **fields)
 
 
 def leave_machines(scenario: Scenario) -> None:
@@ -163,6 +179,7 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 def _review(position: int, data: dict[str, Any]) -> None:
     nested = (
         "column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat", "expect", "verdict",
+        "follow_up",
     )  # fmt: skip
     plain = {key: value for key, value in data.items() if key not in nested}
     editor = User.objects.get(username=data["editor"])
@@ -249,6 +266,10 @@ def _after(review: Review, after: dict[str, Any]) -> None:
         return
     if after["act"] == "draw":
         draw_another(user, review, after["kind"], after["choice"])
+        return
+    if after["act"] == "revise":
+        configuration = Configuration.objects.get(name=after["configuration"], revision=1)
+        edit_configuration(user, configuration, {"settings": {**configuration.settings, **after["settings"]}})
         return
     if after["act"] in ("ladder", "descend"):
         _ladder(user, review, after)

@@ -32,12 +32,17 @@ class Scenario:
             settings=_read(folder / "systems.toml")["setting"],
             systems=_read(folder / "systems.toml")["system"],
             workloads=_read(folder / "workloads.toml")["workload"],
-            reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"))],
+            reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"), key=_place)],
         )
 
     @property
     def usernames(self) -> list[str]:
         return [person.username for person in self.people]
+
+
+def _place(path: Path) -> int:
+    """The number that a review's file begins with."""
+    return int(path.name.partition("-")[0])
 
 
 def _read(path: Path) -> dict[str, Any]:

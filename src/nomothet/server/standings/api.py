@@ -1,15 +1,19 @@
 """Standings as pages read them."""
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import Problem
+from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
 from nomothet.server.standings.over_time import OverTimeShape, over_time
+from nomothet.server.standings.retests import MeasuredBeforeCell, RetestShape, measure_anew, measured_before_in
 from nomothet.server.standings.standing import StandingShape, standing
 
 CHOICE = [
@@ -25,6 +29,21 @@ class StandingsView(APIView):
     @extend_schema(responses=shape(StandingsShape), operation_id="standings_all")
     def get(self, request: Request) -> Response:
         return shaped(workloads())
+
+
+class MeasuredBeforeView(APIView):
+    """GET: the cells of a review that were measured before an update; POST: measure the same anew in a review of its
+    own."""
+
+    needs = {"POST": Act.EDIT_REVIEW}
+
+    @extend_schema(responses=shape(MeasuredBeforeCell, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(measured_before_in(get_object_or_404(Review, pk=review)))
+
+    @extend_schema(request=None, responses={201: shape(RetestShape)})
+    def post(self, request: Request, review: int) -> Response:
+        return shaped(measure_anew(signed_in(request), get_object_or_404(Review, pk=review)), status=201)
 
 
 class OverTimeView(APIView):

@@ -25,6 +25,7 @@ from nomothet.server.matrix.samples import placements
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, row_keys
+from nomothet.server.standings.measured_before import note_last_told
 from nomothet.server.standings.models import KeptTest, Result
 from nomothet.server.systems.states import states
 from nomothet.server.versions import content_tag
@@ -83,6 +84,7 @@ def _keep(review: Review, tests: Sequence[Test]) -> None:
             # What was changed meanwhile has another stamp, and is stale again.
             Result.objects.filter(test=test).delete()
             Result.objects.bulk_create(made, batch_size=200)
+            note_last_told(made)
             KeptTest.objects.update_or_create(
                 test=test,
                 defaults={

@@ -48,6 +48,18 @@ class Result(models.Model):
         ]
 
 
+class LastTold(models.Model):
+    """What a system was last told to run of what updates change: a driver, an image, a firmware."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=80)
+    value = models.CharField(max_length=200)
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["system", "key"], name="one_last_word_of_a_system")]
+
+
 class KeptTest(models.Model):
     """As what a test's results were kept: where one of these is other now, they are made anew."""
 

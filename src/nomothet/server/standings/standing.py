@@ -9,7 +9,7 @@ from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.economy import frontier
 from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
-from nomothet.core.notes import note
+from nomothet.core.notes import Note, note
 from nomothet.core.rounds import Placed
 from nomothet.core.standings import Result as CoreResult
 from nomothet.core.standings import Standing, standings
@@ -17,6 +17,7 @@ from nomothet.server.matrix.alike import varied
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
 from nomothet.server.standings.keeping import keep, stale_tests
+from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
 from nomothet.server.standings.tasks import see_to_results
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
@@ -81,6 +82,8 @@ class StandingRow:
     no_price: str
     # Of what is better when higher, for 100 euro; of what is better when lower, times the price.
     for_price: float | None
+    # What it was measured before: an image, a driver, a firmware or a version that is no longer the last.
+    measured_before: list[str]
     # Those that cost no more and are ahead of it for certain (section 14).
     beaten_by: list[str]
 
@@ -151,8 +154,8 @@ def standing(choice: Choice) -> StandingShape | None:
         results = [reference, *results]
     found = against(results, reference, metric) if reference is not None else {}
     priced, basis = _prices(results, choice)
-    beaten = _beaten(results, found, priced, metric)
-    rows = [_row(one, found.get(name_of(one)), reference, metric, priced[name_of(one)], beaten) for one in results]
+    page = _Page(reference, metric, found, priced, _beaten(results, found, priced, metric), measured_before(results))
+    rows = [_row(one, page) for one in results]
     ranked = sorted(rows, key=lambda row: _order(row, metric.direction))
     return StandingShape(
         key=choice.key,
@@ -274,14 +277,21 @@ def _beaten(
     return {name: [names[other] for other in by] for name, by in beaten_by.items()}
 
 
-def _row(
-    one: Result,
-    found: Standing | None,
-    reference: Result | None,
-    metric: MetricChoice,
-    price: ConfigurationPrice,
-    beaten: Mapping[str, list[str]],
-) -> StandingRow:
+@dataclass(frozen=True)
+class _Page:
+    """What the rows of a standing are made of, by the names of results; `before` by their keys."""
+
+    reference: Result | None
+    metric: MetricChoice
+    found: Mapping[str, Standing]
+    priced: Mapping[str, ConfigurationPrice]
+    beaten: Mapping[str, list[str]]
+    before: Mapping[int, list[Note]]
+
+
+def _row(one: Result, page: _Page) -> StandingRow:
+    found, price = page.found.get(name_of(one)), page.priced[name_of(one)]
+    metric, reference = page.metric, page.reference
     comparison = found.comparison if found else None
     ratio = metric.scale == "ratio"
     half = None
@@ -315,7 +325,8 @@ def _row(
         priced_on=price.on,
         no_price=price.words,
         for_price=_for_price(one.centre, price.total, metric),
-        beaten_by=beaten.get(name_of(one), []),
+        measured_before=[say(why) for why in page.before.get(one.pk, [])],
+        beaten_by=page.beaten.get(name_of(one), []),
     )
 
 

@@ -101,6 +101,11 @@ export function Ranked({ standing, params, choose }: Props) {
               </td>
               <td className="px-2 py-2 text-small text-mark">
                 <Reasons row={row} />
+                {row.measured_before.map((words) => (
+                  <span key={words} className="block text-quiet">
+                    {words}
+                  </span>
+                ))}
               </td>
             </tr>
           ))}
