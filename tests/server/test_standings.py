@@ -170,6 +170,23 @@ class Beside(StandingsTest):
         self.assertEqual([len(line["points"]) for line in found["lines"]], [2])
 
 
+    def test_configurations_that_differ_in_an_image_alone_are_one_line(self) -> None:
+        first = self.scene.columns[0].configuration
+        updated = Configuration.objects.create(
+            system=first.system, name="on the new image", settings={**first.settings, "image": "42"}
+        )
+        self.scene.owe(count=2)
+        for at in range(2):
+            self.bench.deliver(steady(60, seed=at), environment={"image": "41", "power_limit_w": 35})
+        test = self.another_review([54.0, 54.1], environment={"image": "42", "power_limit_w": 35})
+        Column.objects.filter(review=test.review).update(configuration=updated)
+        Pass.objects.filter(test=test).update(started_at="2026-06-01T10:00:00Z")
+        self.fill(1, [50.0])
+        found = self.reader.json(f"/api/standings/{self.key}/over-time")
+        self.assertEqual(sorted(len(line["points"]) for line in found["lines"]), [1, 2])
+        self.assertEqual([change["what"] for change in found["changes"]], [["exhibit image 42, not 41"]])
+
+
 class Chosen(StandingsTest):
     def setUp(self) -> None:
         super().setUp()

@@ -135,7 +135,7 @@ function One({ one, about }: { one: FollowUp; about: boolean }) {
           <Menu
             label={`${one.what}: what can be done`}
             trigger={
-              <button type="button" className="self-start text-note underline">
+              <button type="button" className="self-start pr-2 text-note underline">
                 do
               </button>
             }

@@ -1,11 +1,12 @@
 """Results of one system over its days, with what changed from one to the next and what each change cost."""
 
 import itertools
-from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from nomothet.core.comparable import comparability
+from nomothet.server.matrix.alike import varied
 from nomothet.server.standings.catalogue import MetricChoice
 from nomothet.server.standings.choice import Choice
 from nomothet.server.standings.models import Result
@@ -40,7 +41,7 @@ class OverTimePoint:
 
 @dataclass(frozen=True)
 class OverTimeLine:
-    """The results of one configuration, however many revisions and reviews it went through."""
+    """The results of one configuration, however many revisions, updates and reviews it went through."""
 
     label: str
     position: int
@@ -81,10 +82,8 @@ def over_time(choice: Choice) -> OverTimeShape | None:
         return None
     system = choice.system or looked_at.every[0].system.name
     own = [one for one in looked_at.chosen if one.system.name == system and one.centre is not None]
-    by_label: dict[str, list[Result]] = defaultdict(list)
-    for one in sorted(own, key=lambda result: (result.first_at, result.pk)):
-        by_label[one.configuration.name].append(one)
-    lines = {label: found[-_LATEST:] for label, found in by_label.items()}
+    own.sort(key=lambda result: (result.first_at, result.pk))
+    lines = {found[0].configuration.name: found[-_LATEST:] for found in _lines(own)}
     return OverTimeShape(
         system=system,
         systems=sorted({one.system.name for one in looked_at.every}),
@@ -99,6 +98,29 @@ def over_time(choice: Choice) -> OverTimeShape | None:
             for a, b in itertools.pairwise(found)
         ],
     )
+
+
+def _lines(results: Sequence[Result]) -> list[list[Result]]:
+    """Results that follow one another: those of a configuration in all its revisions, and of others that choose the
+    same and differ in what updates change alone."""
+    lines: list[list[Result]] = []
+    names: dict[str, int] = {}
+    choices: dict[str, int] = {}
+    for one in results:
+        chosen = _chosen(one)
+        at = names.get(one.configuration.name, choices.get(chosen))
+        if at is None:
+            at = len(lines)
+            lines.append([])
+        names.setdefault(one.configuration.name, at)
+        choices.setdefault(chosen, at)
+        lines[at].append(one)
+    return lines
+
+
+def _chosen(one: Result) -> str:
+    entries = varied({"system"}, one.fingerprint, {}) | {key for key in one.fingerprint if key.startswith("part:")}
+    return repr(sorted((key, str(one.fingerprint[key])) for key in entries & one.fingerprint.keys()))
 
 
 def _point(one: Result) -> OverTimePoint:
