@@ -13,7 +13,7 @@ from nomothet.formats.words import PICTURE_VERDICTS
 from nomothet.server.analysis.models import AsideRange, Hypothesis, Pair, PicturePair, SensorDoubt
 from nomothet.server.docket.models import Changeover
 from nomothet.server.findings.models import DrawnFinding, Pin
-from nomothet.server.follow_ups.models import FollowUp
+from nomothet.server.follow_ups.models import FollowUp, WatchItem
 from nomothet.server.foreign.models import ForeignRecord
 from nomothet.server.imports.models import ImportJob
 from nomothet.server.ladders.models import Ladder
@@ -94,6 +94,7 @@ def populate(scene: Scene) -> Populated:
             review=review, kind=Pair._meta.get_field("kind").choices[0][0], test_a=test, metric_a="average_fps",
             test_b=scene.tests[1], metric_b="one_thread",
         ).pk,
+        "watch_item": WatchItem.objects.create(system=scene.system, words="w", by=editor).pk,
         "follow_up": FollowUp.objects.create(review=review, what="w", by=editor).pk,
         "part": part.pk,
         "pass_id": passes[0].pk,

@@ -169,7 +169,6 @@ class Beside(StandingsTest):
         self.assertEqual(change["verdict"], "behind")
         self.assertEqual([len(line["points"]) for line in found["lines"]], [2])
 
-
     def test_configurations_that_differ_in_an_image_alone_are_one_line(self) -> None:
         first = self.scene.columns[0].configuration
         updated = Configuration.objects.create(

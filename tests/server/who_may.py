@@ -201,6 +201,10 @@ _TABLE = """
 /api/settings                                                   GET=read POST=tester
 /api/settings/{key}                                             DELETE=tester
 /api/signatures/{signature}                                     DELETE=editor
+/api/systems/{system}/book                                      GET=read
+/api/systems/{system}/watch-items                               GET=read POST=tester
+/api/reviews/{review}/watch-items                               GET=read
+/api/watch-items/{watch_item}/watched                           PUT=tester DELETE=tester
 /api/standings                                                  GET=read
 /api/standings/{workload_key}                                            GET=read
 /api/standings/{workload_key}/over-time                                  GET=read

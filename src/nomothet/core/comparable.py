@@ -3,6 +3,7 @@
 import re
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 from nomothet.core.settings import CATALOGUE
@@ -53,6 +54,7 @@ class Comparability:
         return [one for one in self.differences if one.severity == severity and not one.factor]
 
 
+@lru_cache(maxsize=4096)
 def severity_of(key: str) -> Severity:
     """How much a difference in this entry of a fingerprint weighs.
 

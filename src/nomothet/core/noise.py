@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from scipy import special
@@ -76,11 +77,13 @@ def has_uneven_noise(samples: Sequence[Sequence[float]]) -> bool:
     """
     squares = [squares_about_mean(y) for y in samples]
     degrees = [len(y) - 1 for y in samples]
+    # An exact sum, so that what is left without a cell is right whatever its share.
+    all_squares, all_degrees = math.fsum(squares), sum(degrees)
     for at, own in enumerate(degrees):
-        others = sum(degrees) - own
+        others = all_degrees - own
         if own < 1 or others < 1 or squares[at] <= 0:
             continue
-        rest = math.fsum(one for place, one in enumerate(squares) if place != at) / others
+        rest = (all_squares - squares[at]) / others
         if rest <= 0:
             return True
         ratio = squares[at] / own / rest
@@ -106,6 +109,7 @@ def own_noise(a: Sequence[float], b: Sequence[float]) -> Noise | None:
     return Noise(math.sqrt((var_a + var_b) / 2), df, "own")
 
 
+@lru_cache(maxsize=1024)
 def passes_needed(noise: Noise, cells: int, level: float, margin: float) -> int | None:
     """The smallest number of passes per cell with which the interval is no wider than 0.6 of the margin.
 

@@ -5,6 +5,7 @@ from typing import Any
 
 from nomothet.core.notes import Note
 from nomothet.words import (
+    book,
     claims,
     clocks,
     comparisons,
@@ -37,6 +38,7 @@ from nomothet.words import (
 Sentence = Callable[..., str]
 
 _SOURCES: tuple[Mapping[str, Sentence], ...] = (
+    book.SENTENCES,
     claims.SENTENCES,
     clocks.SENTENCES,
     comparisons.SENTENCES,

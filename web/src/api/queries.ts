@@ -489,3 +489,24 @@ export const measuredBeforeQuery = (review: number) =>
     queryFn: async () =>
       body(await api.GET("/api/reviews/{review}/measured-before", { params: { path: { review } } })),
   });
+
+export const bookQuery = (system: number) =>
+  queryOptions({
+    queryKey: ["system-log", "book", system],
+    queryFn: async () => body(await api.GET("/api/systems/{system}/book", { params: { path: { system } } })),
+  });
+
+export const watchItemsQuery = (system: number) =>
+  queryOptions({
+    queryKey: ["follow-ups", "watched", system],
+    queryFn: async () =>
+      body(await api.GET("/api/systems/{system}/watch-items", { params: { path: { system } } })),
+  });
+
+/** What is watched on the machines of a review. */
+export const watchedInQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["follow-ups", "watched in", review],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/watch-items", { params: { path: { review } } })),
+  });

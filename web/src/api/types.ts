@@ -2920,6 +2920,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/watch-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is watched on the machines of a review. */
+        get: operations["reviews_watch_items_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/security-log": {
         parameters: {
             query?: never;
@@ -3133,6 +3150,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["systems_book_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{system}/changeovers": {
         parameters: {
             query?: never;
@@ -3269,6 +3302,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{system}/watch-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is watched on a machine, what was too; POST notes something. */
+        get: operations["systems_watch_items_list"];
+        put?: never;
+        /** @description What is watched on a machine, what was too; POST notes something. */
+        post: operations["systems_watch_items_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/team": {
         parameters: {
             query?: never;
@@ -3314,6 +3365,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["tokens_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/watch-items/{watch_item}/watched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT: it is watched again; DELETE: it is watched no longer. */
+        put: operations["watch_items_watched_update"];
+        post?: never;
+        /** @description PUT: it is watched again; DELETE: it is watched no longer. */
+        delete: operations["watch_items_watched_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3733,6 +3802,30 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BookEntry: {
+            /** Format: date-time */
+            at: string;
+            kind: string;
+            words: string;
+            by: string;
+            review: number | null;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BookMonth: {
+            month: string;
+            passes: number;
+            /** Format: double */
+            median_c: number | null;
+            /** Format: double */
+            highest_c: number | null;
+        };
+        /** @description The latest first; the months in their order. `more` says that earlier entries are left out. */
+        BookShape: {
+            entries: components["schemas"]["BookEntry"][];
+            months: components["schemas"]["BookMonth"][];
+            more: boolean;
+        };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         BracketShape: {
             held: number | null;
@@ -7928,6 +8021,22 @@ export interface components {
          * @enum {string}
          */
         WaitsForEnum: "day" | "part" | "driver" | "version" | "person";
+        /** @description Something to be watched on a machine. */
+        WatchItemShape: {
+            id: number;
+            system: number;
+            system_name: string;
+            words: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            ended_by: string;
+            /** Format: date-time */
+            ended_at: string | null;
+        };
+        WatchRequest: {
+            words: string;
+        };
         WayRequest: {
             metric: string;
             method: components["schemas"]["MethodEnum"];
@@ -15296,6 +15405,36 @@ export interface operations {
             };
         };
     };
+    reviews_watch_items_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchItemShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     security_log_list: {
         parameters: {
             query?: {
@@ -15888,6 +16027,36 @@ export interface operations {
             };
         };
     };
+    systems_book_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     systems_changeovers_create: {
         parameters: {
             query?: never;
@@ -16173,6 +16342,70 @@ export interface operations {
             };
         };
     };
+    systems_watch_items_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchItemShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    systems_watch_items_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchItemShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     team_retrieve: {
         parameters: {
             query?: never;
@@ -16310,6 +16543,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_items_watched_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch_item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchItemShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_items_watched_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                watch_item: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchItemShape"];
+                };
             };
             /** @description Refused */
             default: {

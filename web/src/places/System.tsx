@@ -14,6 +14,8 @@ import { ConfigurationPane } from "./system/ConfigurationPane";
 import { EditConfiguration } from "./system/EditConfiguration";
 import { EditSystem } from "./system/EditSystem";
 import { FollowUpsOf } from "../followups/FollowUpsOf";
+import { WatchItems } from "../followups/WatchItems";
+import { Book } from "./system/Book";
 import { SystemLog } from "./system/SystemLog";
 import { useMay } from "../api/session";
 import { useKeeping } from "../design/useKeeping";
@@ -99,7 +101,9 @@ export function System() {
         <BenchFacts system={data} />
       </div>
       <FollowUpsOf about={{ system: data.id }} />
+      <WatchItems system={data.id} />
       <SystemLog system={data.id} />
+      <Book system={data.id} />
       {editing && <EditSystem system={data} onClose={() => setEditing(false)} />}
       {adding && <EditConfiguration system={data} onClose={() => setAdding(false)} onStored={choose} />}
     </main>

@@ -15,8 +15,9 @@ from rest_framework.views import APIView
 from nomothet.server.analysis.models import Hypothesis
 from nomothet.server.edits import edit_form
 from nomothet.server.follow_ups import commands, feeds
-from nomothet.server.follow_ups.models import FeedAddress, FollowUp
+from nomothet.server.follow_ups.models import FeedAddress, FollowUp, WatchItem
 from nomothet.server.follow_ups.queries import FollowUpShape, follow_ups, shape_of
+from nomothet.server.follow_ups.watching import WatchItemShape, set_watched, watch, watch_items, watch_shape
 from nomothet.server.people.authentication import BrowserAuthentication
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, signed_in
@@ -49,6 +50,10 @@ class NewFollowUpSerializer(FollowUpEditSerializer):
 class EndSerializer(serializers.Serializer[Any]):
     state = serializers.ChoiceField(FollowUp.State.choices)
     outcome = serializers.CharField(max_length=600, allow_blank=True, default="")
+
+
+class WatchSerializer(serializers.Serializer[Any]):
+    words = serializers.CharField(max_length=200)
 
 
 class PassesSerializer(serializers.Serializer[Any]):
@@ -183,6 +188,52 @@ class FollowUpReviewView(_OneView):
         with transaction.atomic():
             made = commands.make_its_review(signed_in(request), self.locked(follow_up))
         return shaped(MadeShape(0, made.pk), status=201)
+
+
+class WatchItemsView(APIView):
+    """What is watched on a machine, what was too; POST notes something."""
+
+    needs = {"POST": Act.EDIT_SYSTEMS}
+
+    @extend_schema(responses=shape(WatchItemShape, many=True))
+    def get(self, request: Request, system: int) -> Response:
+        return shaped(watch_items([get_object_or_404(System, pk=system).pk], ended=True))
+
+    @extend_schema(request=WatchSerializer, responses={201: shape(WatchItemShape)})
+    def post(self, request: Request, system: int) -> Response:
+        form = _valid(WatchSerializer(data=request.data))
+        return shaped(
+            watch_shape(watch(signed_in(request), get_object_or_404(System, pk=system), form["words"])), status=201
+        )
+
+
+class WatchedInView(APIView):
+    """What is watched on the machines of a review."""
+
+    @extend_schema(responses=shape(WatchItemShape, many=True))
+    def get(self, request: Request, review: int) -> Response:
+        found = get_object_or_404(Review, pk=review)
+        return shaped(watch_items(set(found.columns.values_list("configuration__system", flat=True))))
+
+
+class WatchedView(APIView):
+    """PUT: it is watched again; DELETE: it is watched no longer."""
+
+    needs = {"PUT": Act.EDIT_SYSTEMS, "DELETE": Act.EDIT_SYSTEMS}
+
+    @extend_schema(request=None, responses=shape(WatchItemShape))
+    def put(self, request: Request, watch_item: int) -> Response:
+        return self._set(request, watch_item, True)
+
+    @extend_schema(responses={200: shape(WatchItemShape)})
+    def delete(self, request: Request, watch_item: int) -> Response:
+        return self._set(request, watch_item, False)
+
+    def _set(self, request: Request, pk: int, watched: bool) -> Response:
+        with transaction.atomic():
+            get_object_or_404(WatchItem.objects.select_for_update(), pk=pk)
+            one = WatchItem.objects.select_related("system", "by", "ended_by").get(pk=pk)
+            return shaped(watch_shape(set_watched(signed_in(request), one, watched)))
 
 
 class FeedAddressView(APIView):

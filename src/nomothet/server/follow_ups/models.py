@@ -1,4 +1,4 @@
-"""Follow-ups, and the addresses by which calendars read them."""
+"""Follow-ups, the addresses by which calendars read them, and what is to be watched on machines."""
 
 from django.conf import settings
 from django.db import models
@@ -61,3 +61,17 @@ class FeedAddress(models.Model):
     digest = models.CharField(max_length=64, unique=True)
     made_at = models.DateTimeField()
     used_at = models.DateTimeField(null=True)
+
+
+class WatchItem(models.Model):
+    """Something about a machine that everybody who plans with it should know; ended, it stays in the machine's book."""
+
+    system = models.ForeignKey(System, on_delete=models.CASCADE, related_name="watch_items")
+    words = models.CharField(max_length=200)
+    by = models.ForeignKey(AUTHOR, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    ended_by = models.ForeignKey(AUTHOR, null=True, on_delete=models.PROTECT, related_name="+")
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["at", "pk"]

@@ -154,6 +154,8 @@ class PrivateDatabase:
             "--collation-server=utf8mb4_unicode_ci",
             "--transaction-isolation=READ-COMMITTED",
             "--max-allowed-packet=1G",
+            # Memory is taken as it is used; the tables of a large team fit.
+            "--innodb-buffer-pool-size=512M",
             "--skip-name-resolve",
             *(["--user=root"] if account == "root" else []),
         ]

@@ -10,11 +10,13 @@ from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import Problem
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
+from nomothet.server.standings.book import BookShape, book_of
 from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
 from nomothet.server.standings.over_time import OverTimeShape, over_time
 from nomothet.server.standings.retests import MeasuredBeforeCell, RetestShape, measure_anew, measured_before_in
 from nomothet.server.standings.standing import StandingShape, standing
+from nomothet.server.systems.models import System
 
 CHOICE = [
     OpenApiParameter(name, kind)
@@ -44,6 +46,12 @@ class MeasuredBeforeView(APIView):
     @extend_schema(request=None, responses={201: shape(RetestShape)})
     def post(self, request: Request, review: int) -> Response:
         return shaped(measure_anew(signed_in(request), get_object_or_404(Review, pk=review)), status=201)
+
+
+class BookView(APIView):
+    @extend_schema(responses=shape(BookShape))
+    def get(self, request: Request, system: int) -> Response:
+        return shaped(book_of(get_object_or_404(System, pk=system)))
 
 
 class OverTimeView(APIView):

@@ -24,7 +24,7 @@ def note_last_told(results: Iterable[Result]) -> None:
     """Keep what systems ran last, by what their passes tell."""
     latest: dict[tuple[int, str], tuple[datetime, str]] = {}
     for one in results:
-        for key, value in _told(one.fingerprint).items():
+        for key, value in told_of(one.fingerprint).items():
             at, _ = latest.get((one.system_id, key), (one.last_at, ""))
             if at <= one.last_at:
                 latest[one.system_id, key] = (one.last_at, value)
@@ -69,12 +69,12 @@ def _by_machine(one: Result, chosen: Mapping[str, Any], last: Mapping[str, tuple
     # What a configuration chooses is its own; another one of the machine may choose otherwise.
     return [
         note("measured_before", label=label_of(key), own=value, now=last[key][1])
-        for key, value in _told(one.fingerprint).items()
+        for key, value in told_of(one.fingerprint).items()
         if key in last and key not in chosen and last[key][0] > one.last_at and last[key][1] != value
     ]
 
 
-def _told(fingerprint: Mapping[str, Any]) -> dict[str, str]:
+def told_of(fingerprint: Mapping[str, Any]) -> dict[str, str]:
     """Of a fingerprint, what updates change; what its passes do not agree on is none."""
     return {
         key: str(value)[:200]
@@ -96,7 +96,7 @@ def _last_told(systems: set[int]) -> dict[int, dict[str, tuple[datetime, str]]]:
         found[one.system_id][one.key] = (one.at, one.value)
     for bench in Bench.objects.filter(system__in=systems, heard_at__isnull=False):
         assert bench.heard_at is not None
-        for key, value in _told(bench.inventory).items():
+        for key, value in told_of(bench.inventory).items():
             known = found[bench.system_id].get(key)
             if known is None or known[0] < bench.heard_at:
                 found[bench.system_id][key] = (bench.heard_at, value)

@@ -43,7 +43,12 @@ class Result(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["key", "settings", "metric", "-last_at"], name="results_of_a_page"),
-            models.Index(fields=["key", "leads"], name="results_that_lead"),
+            # All that the lists count, so that no row is read for it.
+            models.Index(fields=["leads", "key", "settings", "settings_words"], name="results_that_lead"),
+            models.Index(
+                fields=["key", "settings", "metric", "leads", "label", "unit", "direction", "scale"],
+                name="metrics_of_a_page",
+            ),
             models.Index(fields=["system", "last_at"], name="results_of_a_system"),
         ]
 

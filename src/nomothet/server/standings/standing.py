@@ -112,6 +112,16 @@ class StandingShape:
     price_basis: str
 
 
+# What a standing reads of its results and of what they are of; the rest of a review is long.
+_READ = (
+    "key", "metric", "n", "centre", "low", "high", "first_at", "last_at", "content", "fingerprint", "test_id",
+    "review__question", "review__margin", "review__margins", "column__label", "column__position",
+    "column__is_baseline", "configuration__name", "configuration__revision", "configuration__system_id",
+    "configuration__settings", "configuration__base_id", "system__name", "system__key", "workload__key",
+    "workload__version", "workload__comparable",
+)  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Found:
     """The results that a choice looks at, and all of the same workload, settings and metric; the latest first."""
@@ -137,6 +147,7 @@ def find(choice: Choice) -> Found | None:
     every = list(
         Result.objects.filter(key=choice.key, settings=settings, metric=metric.key)
         .select_related("review", "column", "configuration", "system", "workload")
+        .only(*_READ)
         .order_by("-last_at", "pk")
     )
     return Found(name, settings, metric, all_settings, all_metrics, every, chosen(every, choice))
@@ -153,10 +164,11 @@ def standing(choice: Choice) -> StandingShape | None:
     if reference is not None and reference not in results:
         results = [reference, *results]
     found = against(results, reference, metric) if reference is not None else {}
-    priced, basis = _prices(results, choice)
-    page = _Page(reference, metric, found, priced, _beaten(results, found, priced, metric), measured_before(results))
-    rows = [_row(one, page) for one in results]
-    ranked = sorted(rows, key=lambda row: _order(row, metric.direction))
+    ranked = sorted(results, key=lambda one: _order(one, found, metric.direction))
+    shown = ranked[choice.offset : choice.offset + PAGE]
+    priced, basis = _prices(shown, choice)
+    beaten = _beaten(shown, found, priced, metric) if len(results) <= _MOST_ON_A_FRONTIER else {}
+    page = _Page(reference, metric, found, priced, beaten, measured_before(shown))
     return StandingShape(
         key=choice.key,
         name=looked_at.name,
@@ -167,9 +179,9 @@ def standing(choice: Choice) -> StandingShape | None:
         reference=name_of(reference) if reference is not None else "",
         margin_pct=None if reference is None or metric.scale != "ratio" else 100 * reference.review.margin,
         count=len(ranked),
-        beside=sum(row.place != "not beside" for row in ranked),
-        reviews=len({row.review for row in ranked}),
-        rows=ranked[choice.offset : choice.offset + PAGE],
+        beside=sum(one.place != "not beside" for one in found.values()),
+        reviews=len({one.review_id for one in ranked}),
+        rows=[_row(one, page) for one in shown],
         systems=sorted({one.system.name for one in looked_at.every}),
         waiting=waiting,
         price_basis=basis,
@@ -269,8 +281,6 @@ def _beaten(
     if metric.scale != "ratio" or metric.direction == "neither":
         return {}
     beside = [one for one in results if found and found[name_of(one)].place != "not beside" and one.content["numbers"]]
-    if len(beside) > _MOST_ON_A_FRONTIER:
-        return {}
     names = {name_of(one): title_of(one) for one in beside}
     cells = {name_of(one): (priced[name_of(one)].total, one.content["numbers"]) for one in beside}
     beaten_by = frontier(cells, metric.direction).beaten_by  # type: ignore[arg-type]
@@ -380,8 +390,9 @@ def _for_price(centre: float | None, price: float | None, metric: MetricChoice) 
     return 100 * centre / price if metric.direction == "higher" else None
 
 
-def _order(row: StandingRow, direction: str) -> tuple[bool, float]:
-    apart = row.place == "not beside"
-    if row.centre is None:
+def _order(one: Result, found: Mapping[str, Standing], direction: str) -> tuple[bool, float]:
+    standing_of = found.get(name_of(one))
+    apart = standing_of is None or standing_of.place == "not beside"
+    if one.centre is None:
         return apart, float("inf")
-    return apart, row.centre if direction == "lower" else -row.centre
+    return apart, one.centre if direction == "lower" else -one.centre
