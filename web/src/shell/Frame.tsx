@@ -38,8 +38,12 @@ export function Frame({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   const [help, setHelp] = useState(false);
   const going = useRef(0);
+  // Letters are free for a sheet's own acts but for a moment after g.
   const chord = (path: string) => () => {
-    if (Date.now() - going.current < CHORD_MS) void navigate(path);
+    if (Date.now() - going.current > CHORD_MS) return false;
+    going.current = 0;
+    void navigate(path);
+    return true;
   };
   useKeys({
     "?": () => setHelp(true),

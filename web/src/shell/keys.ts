@@ -1,7 +1,10 @@
 import { useEffect, useRef } from "react";
 
-/** Keys that act while nobody is typing. A handler gets the key's name; modifiers other than Shift are left alone. */
-export function useKeys(handlers: Record<string, (event: KeyboardEvent) => void>): void {
+/**
+ * Keys that act while nobody is typing; modifiers other than Shift are left alone. A handler that gives false has not
+ * acted, and leaves the key to others.
+ */
+export function useKeys(handlers: Record<string, (event: KeyboardEvent) => unknown>): void {
   const latest = useRef(handlers);
   useEffect(() => {
     latest.current = handlers;
@@ -14,10 +17,7 @@ export function useKeys(handlers: Record<string, (event: KeyboardEvent) => void>
       // A button or link that has the focus takes Enter itself.
       if (event.key === "Enter" && target.closest("a, button, summary")) return;
       const handler = latest.current[event.key];
-      if (handler) {
-        event.preventDefault();
-        handler(event);
-      }
+      if (handler && handler(event) !== false) event.preventDefault();
     };
     document.addEventListener("keydown", listen);
     return () => document.removeEventListener("keydown", listen);

@@ -232,7 +232,8 @@ def _core(one: Result, reference: Result) -> CoreResult:
     doubts = [note("standing_doubt", words=words) for words in content["doubts"]]
     if declared := _declared(one.workload, reference.workload):
         fingerprint.pop("version", None)
-        doubts.append(note("standing_other_edition", **declared))
+        own, other, why = declared
+        doubts.append(note("standing_other_edition", version=own, other=other, why=why))
     parts = {key for key in fingerprint if key.startswith("part:")}
     return CoreResult(
         values=[Placed(v, None, s) for v, s in zip(content["numbers"], content["sessions"], strict=True)],
@@ -247,14 +248,14 @@ def _core(one: Result, reference: Result) -> CoreResult:
     )
 
 
-def _declared(own: Workload, other: Workload) -> dict[str, str] | None:
-    """What was declared of two editions that may be compared."""
+def _declared(own: Workload, other: Workload) -> tuple[str, str, str] | None:
+    """Two versions that were declared comparable, and why."""
     if own.version == other.version:
         return None
     for one, against_version in ((own, other.version), (other, own.version)):
         for said in one.comparable:
             if said["version"] == against_version:
-                return {"version": own.version, "other": other.version, "why": said.get("why", "")}
+                return own.version, other.version, str(said.get("why", ""))
     return None
 
 
