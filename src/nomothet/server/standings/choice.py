@@ -60,7 +60,11 @@ def read_choice(key: str, told: QueryDict) -> Choice:
 def chosen(results: Iterable[Result], choice: Choice) -> list[Result]:
     """The results that a choice looks at."""
     words = choice.words.casefold().split()
-    return [one for one in results if _fits(one, choice) and all(word in _known_of(one) for word in words)]
+    fit = [one for one in results if _fits(one, choice)]
+    if not words:
+        return fit
+    known = [(one, _known_of(one)) for one in fit]
+    return [one for one, told in known if all(word in told for word in words)]
 
 
 def _fits(one: Result, choice: Choice) -> bool:

@@ -77,16 +77,15 @@ class OverTimeShape:
 def over_time(choice: Choice) -> OverTimeShape | None:
     """The days of one system: the one that is chosen, else that with the latest result; None without results."""
     make_what_is_stale(choice.key)
-    looked_at = find(choice)
-    if looked_at is None or not looked_at.every:
+    looked_at = find(choice, of_one_system=True)
+    if looked_at is None:
         return None
-    system = choice.system or looked_at.every[0].system.name
-    own = [one for one in looked_at.chosen if one.system.name == system and one.centre is not None]
+    own = [one for one in looked_at.chosen if one.centre is not None]
     own.sort(key=lambda result: (result.first_at, result.pk))
     lines = {found[0].configuration.name: found[-_LATEST:] for found in _lines(own)}
     return OverTimeShape(
-        system=system,
-        systems=sorted({one.system.name for one in looked_at.every}),
+        system=looked_at.every[0].system.name if looked_at.every else choice.system,
+        systems=looked_at.systems,
         unit=looked_at.metric.unit,
         lines=[
             OverTimeLine(label, found[0].column.position, [_point(one) for one in found])

@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
+from django.db.models import Prefetch
+
 from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.economy import frontier
 from nomothet.core.errors import BadSample
@@ -14,12 +16,14 @@ from nomothet.core.rounds import Placed
 from nomothet.core.standings import Result as CoreResult
 from nomothet.core.standings import Standing, standings
 from nomothet.server.matrix.alike import varied
+from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
 from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
 from nomothet.server.standings.tasks import see_to_results
+from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
 from nomothet.server.systems.states import states
 from nomothet.server.workloads.models import Workload
@@ -112,14 +116,15 @@ class StandingShape:
     price_basis: str
 
 
-# What a standing reads of its results and of what they are of; the rest of a review is long.
-_READ = (
-    "key", "metric", "n", "centre", "low", "high", "first_at", "last_at", "content", "fingerprint", "test_id",
-    "review__question", "review__margin", "review__margins", "column__label", "column__position",
-    "column__is_baseline", "configuration__name", "configuration__revision", "configuration__system_id",
-    "configuration__settings", "configuration__base_id", "system__name", "system__key", "workload__key",
-    "workload__version", "workload__comparable",
-)  # fmt: skip
+# What a standing reads of what its results are of: each is read once, however many results share it, and the rest of a
+# review is long.
+_OF = (
+    Prefetch("review", Review.objects.only("question", "margin", "margins")),
+    Prefetch("column", Column.objects.only("label", "position", "is_baseline")),
+    Prefetch("configuration", Configuration.objects.only("name", "revision", "system_id", "settings", "base_id")),
+    Prefetch("system", System.objects.only("name", "key")),
+    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
+)
 
 
 @dataclass(frozen=True)
@@ -131,12 +136,19 @@ class Found:
     metric: MetricChoice
     all_settings: list[SettingsChoice]
     all_metrics: list[MetricChoice]
+    systems: list[str]
     every: list[Result]
     chosen: list[Result]
 
 
-def find(choice: Choice) -> Found | None:
-    """What a choice looks at; None where the workload has no result."""
+def find(choice: Choice, *, of_one_system: bool = False) -> Found | None:
+    """What a choice looks at; None where the workload has no result.
+
+    Parameters
+    ----------
+    of_one_system : bool
+        Only those of the system that is chosen, else of that with the latest result, are read.
+    """
     name = Workload.objects.filter(key=choice.key).order_by("-pk").values_list("name", flat=True).first()
     all_settings = settings_of(choice.key)
     if name is None or not all_settings:
@@ -144,13 +156,16 @@ def find(choice: Choice) -> Found | None:
     settings = choice.settings if choice.settings in {one.key for one in all_settings} else all_settings[0].key
     all_metrics = metrics_of(choice.key, settings)
     metric = next((one for one in all_metrics if one.key == choice.metric), all_metrics[0])
-    every = list(
-        Result.objects.filter(key=choice.key, settings=settings, metric=metric.key)
-        .select_related("review", "column", "configuration", "system", "workload")
-        .only(*_READ)
-        .order_by("-last_at", "pk")
-    )
-    return Found(name, settings, metric, all_settings, all_metrics, every, chosen(every, choice))
+    found = Result.objects.filter(key=choice.key, settings=settings, metric=metric.key)
+    # Two queries: as one, the database reads every machine's results.
+    machines = set(found.values_list("system", flat=True))
+    systems = sorted(System.objects.filter(pk__in=machines).values_list("name", flat=True))
+    if of_one_system:
+        named = System.objects.filter(name=choice.system, pk__in=machines).values_list("pk", flat=True).first()
+        latest = found.order_by("-last_at", "pk").values_list("system", flat=True).first()
+        found = found.filter(system=named if choice.system else latest)
+    every = list(found.prefetch_related(*_OF).order_by("-last_at", "pk"))
+    return Found(name, settings, metric, all_settings, all_metrics, systems, every, chosen(every, choice))
 
 
 def standing(choice: Choice) -> StandingShape | None:
@@ -182,7 +197,7 @@ def standing(choice: Choice) -> StandingShape | None:
         beside=sum(one.place != "not beside" for one in found.values()),
         reviews=len({one.review_id for one in ranked}),
         rows=[_row(one, page) for one in shown],
-        systems=sorted({one.system.name for one in looked_at.every}),
+        systems=looked_at.systems,
         waiting=waiting,
         price_basis=basis,
     )
