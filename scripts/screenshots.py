@@ -2,8 +2,6 @@
 """Takes the pictures in docs/screenshots of a running demo: .venv/bin/python scripts/screenshots.py [--only NAME]."""
 
 import argparse
-import io
-import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -21,6 +19,7 @@ SIGNED_IN = {
     "matrix-figures": "/reviews/{dome}/matrix?lens=figures",
     "matrix-versus": "/reviews/{dome}/matrix?lens=versus",
     "limits": "/reviews/{dome}/matrix?lens=limits",
+    "standings": "/standings?workload=tidal-rally",
     "economy": "/reviews/{dome}/matrix?lens=economy",
     "cell-pane": "/reviews/{dome}/matrix?lens=versus&cells={test}.low_1pct.{a},{test}.low_1pct.{c}",
     "findings": "/reviews/{dome}/findings",
@@ -74,7 +73,7 @@ def main() -> None:
             shoot(page, arguments.to / "hand.png")
         if wanted("docket") or wanted("hand"):
             page.set_viewport_size({"width": width, "height": height})
-        for name, take in (("typing-in", typing_in), ("bring-in", bring_in), ("running", running)):
+        for name, take in (("typing-in", typing_in), ("running", running)):
             if wanted(name):
                 take(page, arguments.address, places)
                 shoot(page, arguments.to / f"{name}.png")
@@ -98,21 +97,6 @@ def typing_in(page: Page, address: str, places: dict[str, object]) -> None:
     page.locator('[data-cell="{noise}.noise_dba.{c}"]'.format(**places)).click()
     page.keyboard.type("26.3 25–27 ~26 4")
     page.get_by_role("region", name="Typing in").get_by_text("Is that right?").wait_for()
-
-
-def bring_in(page: Page, address: str, places: dict[str, object]) -> None:
-    """A folder of recordings, sorted by its names; nothing of it is stored."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as folder:
-        for label in ("35W", "28W", "20W"):
-            folder.writestr(f"tuesday/reef walk kelp 4K {label}.csv", recording(int(label[:2])))
-        folder.writestr("tuesday/notes.txt", "what was eaten")
-    page.goto(address + "/reviews/{dome}/matrix?lens=figures".format(**places))
-    page.get_by_role("button", name="Bring in files").click()
-    dialog = page.get_by_role("dialog")
-    upload = {"name": "tuesday.zip", "mimeType": "application/zip", "buffer": out.getvalue()}
-    dialog.locator("input[type=file]").set_input_files([upload])  # type: ignore[list-item]
-    dialog.locator("summary").first.click()
 
 
 def recording(watts: int) -> bytes:
