@@ -1,5 +1,6 @@
 """Results of several reviews beside one another: kept, made anew when something changes, and shown with why."""
 
+import csv
 from datetime import date
 from typing import Any
 from unittest import mock
@@ -12,6 +13,7 @@ from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shelf.models import Part, Price
 from nomothet.server.standings import standing as module
+from nomothet.server.standings import tasks
 from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.standings.models import Result
 from nomothet.server.standings.tasks import prepare_results
@@ -77,9 +79,9 @@ class Kept(StandingsTest):
         self.fill(1, [50.0])
         Result.objects.all().delete()
         with mock.patch("nomothet.server.standings.tasks.keep", side_effect=KeyboardInterrupt):
-            module.see_to_results()
+            tasks.see_to_results()
         self.assertEqual(Result.objects.count(), 0)
-        with mock.patch.object(module, "_MADE_AT_ONCE", 0):
+        with mock.patch.object(tasks, "_MADE_AT_ONCE", 0):
             told = self.reader.get(f"/api/standings/{self.key}")
             self.assertIn(told.status_code, (200, 404))
         prepare_results.func()
@@ -90,7 +92,7 @@ class Kept(StandingsTest):
         self.fill(0, [60.0])
         keep([self.scene_test.pk])
         Test.objects.filter(pk=self.scene_test.pk).update(stamp=1_000)
-        with mock.patch.object(module, "_MADE_AT_ONCE", 0), mock.patch.object(module, "see_to_results") as asked:
+        with mock.patch.object(tasks, "_MADE_AT_ONCE", 0), mock.patch.object(tasks, "see_to_results") as asked:
             self.assertEqual(self.standing()["waiting"], 1)
         asked.assert_called_once()
 
@@ -245,6 +247,18 @@ class Chosen(StandingsTest):
             one, two = (self.standing(f"?offset={at}") for at in (0, 1))
         self.assertEqual((one["count"], len(one["rows"]), len(two["rows"])), (2, 1, 1))
         self.assertNotEqual(one["rows"][0]["id"], two["rows"][0]["id"])
+
+    def test_all_of_it_is_had_as_values_whatever_page_is_shown(self) -> None:
+        with mock.patch.object(module, "PAGE", 1):
+            answer = self.reader.get(f"/api/standings/{self.key}/results.csv?offset=1")
+            lines = b"".join(answer.streaming_content).decode().splitlines()  # type: ignore[attr-defined]
+        head, *rows = csv.reader(lines)
+        self.assertEqual(len(rows), 2)
+        shown = {row["label"]: row for row in self.standing()["rows"]}
+        for row in rows:
+            told = dict(zip(head, row, strict=True))
+            one = shown[told["configuration"]]
+            self.assertEqual((told["place"], float(told["figure in fps"])), (one["place"], one["centre"]))
 
     def test_a_configuration_of_another_system_is_told_by_both_names(self) -> None:
         other = System.objects.create(key="otter", name="Otter")

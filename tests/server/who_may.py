@@ -207,6 +207,7 @@ _TABLE = """
 /api/watch-items/{watch_item}/watched                           PUT=tester DELETE=tester
 /api/standings                                                  GET=read
 /api/standings/{workload_key}                                            GET=read
+/api/standings/{workload_key}/results.csv                       GET=read
 /api/standings/{workload_key}/over-time                                  GET=read
 /api/systems                                                    GET=read POST=editor
 /api/systems/{system}                                           GET=read PATCH=tester

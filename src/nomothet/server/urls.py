@@ -48,7 +48,14 @@ from nomothet.server.reviews import plan_api
 from nomothet.server.reviews.api import BaselineView, ReviewArchiveView, ReviewCopyView, ReviewView
 from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
-from nomothet.server.standings.api import BookView, MeasuredBeforeView, OverTimeView, StandingsView, StandingView
+from nomothet.server.standings.api import (
+    BookView,
+    MeasuredBeforeView,
+    OverTimeView,
+    StandingCsvView,
+    StandingsView,
+    StandingView,
+)
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
@@ -240,6 +247,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/watch-items", follow_ups.WatchedInView.as_view()),
     path("api/watch-items/<int:watch_item>/watched", follow_ups.WatchedView.as_view()),
     path("api/standings", StandingsView.as_view()),
+    path("api/standings/<slug:workload_key>/results.csv", StandingCsvView.as_view()),
     path("api/standings/<slug:workload_key>/over-time", OverTimeView.as_view()),
     path("api/standings/<slug:workload_key>", StandingView.as_view()),
     path("api/team", TeamView.as_view()),

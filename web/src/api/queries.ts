@@ -417,6 +417,7 @@ export const recordQuery = (slug: string) =>
 export const standingsQuery = queryOptions({
   queryKey: ["standings"],
   queryFn: async () => body(await api.GET("/api/standings")),
+  refetchInterval: (query) => (query.state.data?.waiting ? 3000 : false),
 });
 
 const CHOICE = [

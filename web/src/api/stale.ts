@@ -50,7 +50,7 @@ export const STALE = {
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
-  follow_ups: ["follow-ups"],
+  follow_ups: ["follow-ups", "system-log", "history"],
   foreign: ["foreign"],
   readers: ["messages", "hypotheses"],
   tokens: ["tokens"],

@@ -3086,6 +3086,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standings/{workload_key}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["standings_results.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems": {
         parameters: {
             query?: never;
@@ -15797,6 +15813,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OverTimeShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "standings_results.csv_retrieve": {
+        parameters: {
+            query?: {
+                against?: string;
+                basis?: string;
+                metric?: string;
+                offset?: number;
+                prices?: string;
+                review?: number;
+                settings?: string;
+                since?: string;
+                system?: string;
+                until?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                workload_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Refused */

@@ -41,8 +41,9 @@ export function Standings() {
         <>
           <h1 className="font-serif text-title font-semibold">Standings</h1>
           <p className="mt-3 font-serif text-lead">
-            No result yet. Results of every review come to stand here beside one another, as soon as passes
-            count.
+            {all.data.waiting > 0
+              ? `The results of ${count(all.data.waiting, "test")} are being worked out.`
+              : "No result yet. Results of every review come to stand here beside one another, as soon as passes count."}
           </p>
         </>
       ) : (

@@ -1,6 +1,10 @@
 """Standings as pages read them."""
 
+from dataclasses import replace
+
+from django.http import StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -8,11 +12,13 @@ from rest_framework.views import APIView
 
 from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.problems import Problem
+from nomothet.server.responses import csv_response
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
 from nomothet.server.standings.book import BookShape, book_of
 from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
+from nomothet.server.standings.export import standing_lines
 from nomothet.server.standings.over_time import OverTimeShape, over_time
 from nomothet.server.standings.retests import MeasuredBeforeCell, RetestShape, measure_anew, measured_before_in
 from nomothet.server.standings.standing import StandingShape, standing
@@ -61,6 +67,16 @@ class OverTimeView(APIView):
         if found is None:
             raise _nothing()
         return shaped(found)
+
+
+class StandingCsvView(APIView):
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, parameters=CHOICE)
+    def get(self, request: Request, workload_key: str) -> StreamingHttpResponse:
+        choice = replace(read_choice(workload_key, request.query_params), offset=0)
+        found = standing(choice)
+        if found is None:
+            raise _nothing()
+        return csv_response(standing_lines(choice, found), f"standing-{workload_key}")
 
 
 class StandingView(APIView):

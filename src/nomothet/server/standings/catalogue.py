@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from django.db.models import Count, Q
 
-from nomothet.server.standings.keeping import stale_tests
 from nomothet.server.standings.models import Result
+from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.workloads.models import Workload
 
 
@@ -47,6 +47,7 @@ class MetricChoice:
 
 def workloads() -> StandingsShape:
     """Three queries, whatever the number of results."""
+    waiting = make_what_is_stale()
     counted = {
         row["key"]: row
         for row in Result.objects.filter(leads=True)
@@ -60,7 +61,7 @@ def workloads() -> StandingsShape:
         StandingWorkload(key, name, sorted(versions), counted[key]["settings"], counted[key]["results"])
         for key, (name, versions) in names.items()
     ]
-    return StandingsShape(sorted(found, key=lambda one: one.name.casefold()), stale_tests().count())
+    return StandingsShape(sorted(found, key=lambda one: one.name.casefold()), waiting)
 
 
 def settings_of(key: str) -> list[SettingsChoice]:

@@ -14,11 +14,11 @@ from nomothet.server.standings.standing import (
     ReasonShape,
     against,
     find,
-    make_what_is_stale,
     name_of,
     reasons_of,
     title_of,
 )
+from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.words import comparisons
 from nomothet.words.standings import unlike_words
 

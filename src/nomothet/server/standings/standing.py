@@ -19,10 +19,9 @@ from nomothet.server.matrix.alike import varied
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
-from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.tasks import see_to_results
+from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
 from nomothet.server.systems.states import states
@@ -30,8 +29,6 @@ from nomothet.server.workloads.models import Workload
 from nomothet.words import comparisons, say
 from nomothet.words.standings import unlike_words
 
-# So many tests are made while somebody waits; more are made in the background.
-_MADE_AT_ONCE = 8
 # Every pair of these is compared.
 _MOST_ON_A_FRONTIER = 80
 # So many rows are sent at once.
@@ -206,18 +203,6 @@ def standing(choice: Choice) -> StandingShape | None:
 def name_of(result: Result) -> str:
     """What names a result for as long as its cell is there."""
     return f"{result.test_id}-{result.column_id}"
-
-
-def make_what_is_stale(key: str) -> int:
-    """A few are made while somebody waits; gives how many are left to the background."""
-    stale = stale_tests().filter(workload__key=key).order_by("-pk")
-    left = stale.count()
-    if 0 < left <= _MADE_AT_ONCE:
-        keep(list(stale.values_list("pk", flat=True)))
-        return 0
-    if left:
-        see_to_results()
-    return left
 
 
 def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) -> Result | None:

@@ -8,6 +8,8 @@ from nomothet.server.standings.keeping import keep, stale_tests
 # Passes that come in while the work waits to be done need no work of their own.
 _WAITING_S = 60
 _AT_ONCE = 20
+# So many tests are made while somebody waits; more are made in the background.
+_MADE_AT_ONCE = 8
 _DUE = "standings-due"
 
 
@@ -23,3 +25,18 @@ def see_to_results() -> None:
     """Have results made in the background, unless that waits to be done already."""
     if cache.add(_DUE, True, _WAITING_S):
         prepare_results.enqueue()
+
+
+def make_what_is_stale(key: str = "") -> int:
+    """Make a few results while somebody waits, of one workload or of all; gives how many tests are left to the
+    background."""
+    stale = stale_tests().order_by("-pk")
+    if key:
+        stale = stale.filter(workload__key=key)
+    left = stale.count()
+    if 0 < left <= _MADE_AT_ONCE:
+        keep(list(stale.values_list("pk", flat=True)))
+        return 0
+    if left:
+        see_to_results()
+    return left

@@ -50,6 +50,13 @@ export function Filters({ standing, params, choose }: Props) {
           />
         </label>
       ))}
+      <a
+        href={`/api/standings/${standing.key}/results.csv?${new URLSearchParams([...params].filter(([name]) => name !== "workload" && name !== "as")).toString()}`}
+        download
+        className="ml-auto underline"
+      >
+        CSV
+      </a>
       {narrowed && (
         <button
           type="button"
