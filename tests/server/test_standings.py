@@ -12,10 +12,10 @@ from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shelf.models import Part, Price
+from nomothet.server.standings import keeping, tasks
 from nomothet.server.standings import standing as module
-from nomothet.server.standings import tasks
 from nomothet.server.standings.keeping import keep, stale_tests
-from nomothet.server.standings.models import Result
+from nomothet.server.standings.models import KeptTest, Result
 from nomothet.server.standings.tasks import prepare_results
 from nomothet.server.systems.models import Configuration, Fitting, System
 from nomothet.server.workloads.models import Workload
@@ -87,6 +87,24 @@ class Kept(StandingsTest):
         prepare_results.func()
         self.assertEqual(stale_tests().count(), 0)
         self.assertEqual(len(self.standing()["rows"]), 2)
+
+    def test_one_that_cannot_be_made_keeps_none_of_the_others_from_being_made(self) -> None:
+        self.fill(0, [60.0])
+        other = self.another_review([70.0])
+        Result.objects.all().delete()
+        KeptTest.objects.all().delete()
+        made = keeping.keep
+
+        def failing(tests: list[int]) -> None:
+            if self.scene_test.pk in tests:
+                raise ZeroDivisionError
+            made(tests)
+
+        with mock.patch.object(tasks, "keep", side_effect=failing):
+            prepare_results.func()
+        self.assertEqual(set(Result.objects.values_list("test", flat=True)), {other.pk})
+        prepare_results.func()
+        self.assertEqual(stale_tests().count(), 0)
 
     def test_many_that_are_stale_are_left_to_the_background_and_told(self) -> None:
         self.fill(0, [60.0])

@@ -81,7 +81,8 @@ def _keep(review: Review, tests: Sequence[Test]) -> None:
                     values = Values(numbers=list(cell.values), spreads=[0.0] * len(cell.values))
                     made += cells.result(per_watt, PER_WATT, column, values, power_source=economy.source)
         with transaction.atomic():
-            # What was changed meanwhile has another stamp, and is stale again.
+            # One at a time; what was changed meanwhile has another stamp, and is stale again.
+            Test.objects.select_for_update().get(pk=test.pk)
             Result.objects.filter(test=test).delete()
             Result.objects.bulk_create(made, batch_size=200)
             note_last_told(made)

@@ -41,6 +41,9 @@ class Result(models.Model):
     fingerprint = models.JSONField(default=dict)
 
     class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["test", "column", "metric"], name="one_result_of_a_metric_in_a_cell")
+        ]
         indexes = [
             models.Index(fields=["key", "settings", "metric", "-last_at"], name="results_of_a_page"),
             # All that the lists count, so that no row is read for it.

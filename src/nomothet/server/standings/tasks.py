@@ -1,5 +1,6 @@
 """Making results in the background, so that a standing that is opened finds them."""
 
+import structlog
 from django.core.cache import cache
 from django_tasks import task
 
@@ -12,13 +13,37 @@ _AT_ONCE = 20
 _MADE_AT_ONCE = 8
 _DUE = "standings-due"
 
+log = structlog.get_logger(__name__)
+
 
 @task()
 def prepare_results() -> None:
     """Make all results that are not as their evidence is; what a killed worker leaves is found again."""
     cache.delete(_DUE)
-    while tests := list(stale_tests().order_by("review_id", "pk").values_list("pk", flat=True)[:_AT_ONCE]):
-        keep(tests)
+    failed: set[int] = set()
+    while tests := _next(failed):
+        try:
+            keep(tests)
+        except Exception:
+            # One that cannot be made keeps none of the others from being made; its like is tried alone.
+            failed |= _made_one_by_one(tests)
+
+
+def _next(without: set[int]) -> list[int]:
+    stale = stale_tests().exclude(pk__in=without).order_by("review_id", "pk")
+    return list(stale.values_list("pk", flat=True)[:_AT_ONCE])
+
+
+def _made_one_by_one(tests: list[int]) -> set[int]:
+    """Make results a test at a time; gives those that cannot be made, which the log tells of."""
+    failed = set()
+    for test in tests:
+        try:
+            keep([test])
+        except Exception:
+            log.exception("results cannot be made", test=test)
+            failed.add(test)
+    return failed
 
 
 def see_to_results() -> None:

@@ -18,6 +18,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from nomothet.server.feed.commands import announce
+from nomothet.server.follow_ups.models import FeedAddress
 from nomothet.server.people.models import SecurityEvent, Token, User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.people.security import note_security
@@ -94,6 +95,7 @@ def erase(
         Token.objects.filter(user=user).delete()
         user.links.all().delete()
         user.recovery_codes.all().delete()
+        FeedAddress.objects.filter(user=user).delete()
         SecurityEvent.objects.filter(models.Q(by=user) | models.Q(about=user)).update(address="")
         user.display_name, user.username, user.email = anonymous, f"former-{user.pk}", ""
         user.first_name = user.last_name = user.totp = user.totp_begun = ""
