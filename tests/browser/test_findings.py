@@ -212,6 +212,7 @@ class ExpectationInTheBrief(BrowserTest):
             page.get_by_role("link", name="Verdict").click()
             expect(page.get_by_role("list", name="Expectations in a form")).to_contain_text("not held")
             page.get_by_role("list", name="Expectations in a form").get_by_role("button", name="Remove").click()
+            expect(page.get_by_text("The expectation is taken away.")).to_be_visible()
             expect(page.get_by_role("list", name="Expectations in a form")).to_have_count(0)
 
         self.do(work)

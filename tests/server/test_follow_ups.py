@@ -131,6 +131,7 @@ class Calendars(FollowUpTest):
         self.note(what="Ask the shop", waits_for="person", waits_words="the shop")
         answer = Browser().get(f"/follow-ups/{self.address()}.ics")
         self.assertTrue(answer.headers["Content-Type"].startswith("text/calendar"))
+        self.assertEqual(answer.headers["Cache-Control"], "no-store")
         # RFC 5545, section 3.1: lines end with CRLF and have 75 octets at most.
         lines = answer.content.split(b"\r\n")
         self.assertLessEqual(max(len(line) for line in lines), 75)

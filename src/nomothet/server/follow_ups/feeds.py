@@ -60,7 +60,7 @@ def calendar(request: HttpRequest, secret: str) -> HttpResponse:
             made.add_component(entry)
     response = HttpResponse(made.to_ical(), content_type="text/calendar; charset=utf-8")
     response.headers["Content-Disposition"] = 'inline; filename="follow-ups.ics"'
-    return response
+    return _kept_nowhere(response)
 
 
 def atom(request: HttpRequest, secret: str) -> HttpResponse:
@@ -83,6 +83,12 @@ def atom(request: HttpRequest, secret: str) -> HttpResponse:
         feed.latest_post_date = lambda: datetime.now(UTC)  # type: ignore[method-assign]
     response = HttpResponse(content_type="application/atom+xml; charset=utf-8")
     feed.write(response, "utf-8")
+    return _kept_nowhere(response)
+
+
+def _kept_nowhere(response: HttpResponse) -> HttpResponse:
+    """What the team plans stays in no cache on the way."""
+    response.headers["Cache-Control"] = "no-store"
     return response
 
 
