@@ -81,7 +81,7 @@ class StandingRow:
     price: float | None
     priced_on: date | None
     no_price: str
-    # Of what is better when higher, for 100 euro; of what is better when lower, times the price.
+    # How much of it 100 euro buy, of what is better when higher.
     for_price: float | None
     # What it was measured before: an image, a driver, a firmware or a version that is no longer the last.
     measured_before: list[str]

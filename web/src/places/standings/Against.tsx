@@ -16,6 +16,9 @@ export function Against({ standing, choose }: Props) {
         onChange={(event) => choose({ against: event.target.value })}
         className="max-w-56 border border-ink bg-sheet px-2 py-1"
       >
+        {!standing.rows.some((row) => row.id === standing.reference) && (
+          <option value={standing.reference}>the one chosen, on another page</option>
+        )}
         {standing.rows.map((row) => (
           <option key={row.id} value={row.id}>
             {titleOf(row)}, {dayWords(row.last_at)}
