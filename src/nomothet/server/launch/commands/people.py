@@ -86,8 +86,9 @@ def _renew(arguments: argparse.Namespace) -> None:
     from nomothet.server.launch.renewing import renew
 
     ended = renew(arguments.var)
-    print(f"The secrets are renewed, and all sessions are ended ({ended}). Start the installation again now: until then")
-    print("it runs on the old ones. Tokens of benches and people stay as they are.")
+    print(f"The secrets are renewed, and all sessions are ended ({ended}).")
+    print("Start the installation again now: until then it runs on the old ones.")
+    print("Tokens of benches and people stay as they are.")
 
 
 def _export(arguments: argparse.Namespace) -> None:
