@@ -117,6 +117,8 @@ class Searching(BrowserTest):
                 if not holds:
                     page.get_by_label("and why").fill("pictures came late")
                 page.get_by_role("button", name="It holds" if holds else "It breaks").click()
+            # While the bracket closes, the running pass says it too.
+            expect(page.get_by_role("region", name="Running pass")).to_have_count(0)
             expect(page.get_by_text("5 cameras held, 6 broke.")).to_be_visible()
             expect(page.get_by_role("img", name="Attempts of the search: 5 cameras held, 6 broke")).to_be_visible()
             expect(page.get_by_text("pictures came late")).to_be_visible()

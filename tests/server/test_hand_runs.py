@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from nomothet.server.docket.models import Changeover, Entry
 from nomothet.server.passes.models import Figure, Pass
+from nomothet.server.passes.told import told_of
 from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
 from tests.server.base import Browser, SceneTest
@@ -299,16 +300,32 @@ class FirstRuns(HandRunTest):
 
 
 class Tellings(HandRunTest):
-    def tell(self, body: object, who: str = "tester") -> HttpResponse:
-        return Browser(who).send("patch", f"/api/passes/{Pass.objects.get().pk}/telling", body)
+    def tell(self, body: object, who: str = "tester", tag: str = "") -> HttpResponse:
+        owner = Pass.objects.get()
+        read = {"If-Match": f'"{tag or told_of(owner).tag}"'}
+        return Browser(who).send("patch", f"/api/passes/{owner.pk}/telling", body, **read)
 
     def test_what_came_of_a_failure_can_be_told_later_and_what_stood_there_stays(self) -> None:
         self.begin()
         self.end(outcome="did_not_start", note="no window")
-        self.assertEqual(self.tell({"note": "needs a newer driver", "fallback": "another scene"}).status_code, 204)
+        self.assertEqual(self.tell({"note": "needs a newer driver", "fallback": "another scene"}).status_code, 200)
         owner = Pass.objects.get()
         self.assertEqual((owner.note, owner.fallback), ("needs a newer driver", "another scene"))
         self.assertIn("note: no window; what ran instead: nothing", owner.remarks.get().reason)
+
+    def test_who_tells_on_what_another_has_changed_is_shown_what_stands_there_now(self) -> None:
+        self.begin()
+        self.end(note="calm")
+        owner = Pass.objects.get()
+        read = told_of(owner).tag
+        first = self.tell({"note": "calm until the end"}, tag=read)
+        self.assertEqual(first.headers["ETag"].strip('"'), told_of(Pass.objects.get()).tag)
+        late = self.problem(self.tell({"note": "not so calm"}, tag=read), 412)
+        self.assertEqual(late["current"]["note"], "calm until the end")
+        self.assertEqual(self.tell({"note": "both"}, tag=late["current"]["tag"]).status_code, 200)
+        path = f"/api/passes/{owner.pk}/telling"
+        self.problem(Browser("tester").send("patch", path, {"note": "blind"}), 428)
+        self.assertEqual(Pass.objects.get().note, "both")
 
     def test_telling_the_same_again_changes_nothing(self) -> None:
         self.begin()

@@ -71,7 +71,9 @@ class HealthTest(SceneTest):
 class Health(HealthTest):
     def test_all_is_well(self) -> None:
         self.assertEqual(set(self.health().values()), {"well"})
-        self.assertEqual(self.words(), [])
+        with override_settings(BACKUPS=Path("/proc")):
+            self.look_anew()
+            self.assertEqual(self.words(), [])
 
     def test_a_silent_worker(self) -> None:
         with later(minutes=3):
@@ -110,6 +112,16 @@ class Health(HealthTest):
             setattr(state, field, ("reviews 9999_later",))
             with self.subTest(field), mock.patch.object(health_module, "schema_state", return_value=state):
                 self.assertEqual(self.health(503)["schema"], "failing")
+
+    def test_backups_on_the_disk_of_the_data_are_remarked_on_without_harm(self) -> None:
+        with TemporaryDirectory() as folder:
+            with override_settings(VAR=Path(folder), BACKUPS=Path(folder)):
+                self.assertEqual(self.health()["backups"], "well")
+                self.assertIn(f"Backups lie in {folder}, on the disk of the data", " ".join(self.words()))
+            # The kernel's own file system is never the one of a folder.
+            with override_settings(VAR=Path(folder), BACKUPS=Path("/proc")):
+                self.look_anew()
+                self.assertNotIn("on the disk of the data", " ".join(self.words()))
 
     def test_backups_that_are_not_made(self) -> None:
         self.assertEqual(self.health()["backups"], "well")

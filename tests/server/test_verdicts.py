@@ -299,12 +299,24 @@ class Published(VerdictTest):
         self.write("20 W is slower [1].")
         self.assertNotIn("between us", str(self.record()))
 
+    def metric_note(self) -> Any:
+        notes = self.editor.json(f"{self.review_path}/metric-notes")
+        return next(one for one in notes if one["metric"] == "average_fps")
+
+    def explain(self, words: str, tag: str) -> None:
+        answer = self.editor.send("put", "/api/metric-notes/average_fps", {"words": words}, **{"If-Match": f'"{tag}"'})
+        self.assertEqual(answer.status_code, 204)
+
     def test_metrics_are_explained_in_the_teams_words_from_then_on(self) -> None:
         before = self.record()["metric_notes"]["average_fps"]
-        self.problem(Browser("tester").send("put", "/api/metric-notes/average_fps", {"words": "x"}), 403)
-        self.editor.send("put", "/api/metric-notes/average_fps", {"words": "How smooth the dome looks."})
-        notes = {one["metric"]: one["words"] for one in self.editor.json(f"{self.review_path}/metric-notes")}
-        self.assertEqual(notes["average_fps"], "How smooth the dome looks.")
+        path = "/api/metric-notes/average_fps"
+        self.problem(Browser("tester").send("put", path, {"words": "x"}), 403)
+        self.problem(self.editor.send("put", path, {"words": "x"}), 428)
+        read = self.metric_note()["tag"]
+        self.explain("How smooth the dome looks.", read)
+        self.assertEqual(self.metric_note()["words"], "How smooth the dome looks.")
+        late = self.problem(self.editor.send("put", path, {"words": "x"}, **{"If-Match": f'"{read}"'}), 412)
+        self.assertEqual(late["current"]["words"], "How smooth the dome looks.")
         self.assertEqual(self.record("words")["metric_notes"]["average_fps"], "How smooth the dome looks.")
-        self.editor.send("put", "/api/metric-notes/average_fps", {"words": " "})
+        self.explain(" ", late["current"]["tag"])
         self.assertEqual(self.record("words again")["metric_notes"]["average_fps"], before)

@@ -27,5 +27,8 @@ SENTENCES: Mapping[str, Callable[..., str]] = {
     ),
     "backup_old": _backup_old,
     "backup_failed": lambda why: f"The last backup failed: {why}",
+    "backups_beside": lambda folder: (
+        f"Backups lie in {folder}, on the disk of the data, and are lost with it: set NOMOTHET_BACKUPS to another disk."
+    ),
     "disk_nearly_full": lambda free_bytes: f"Only {free_bytes / 1024**3:.1f} GiB are free on the disk.",
 }

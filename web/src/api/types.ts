@@ -5683,11 +5683,13 @@ export interface components {
         MetricNoteRequest: {
             words: string;
         };
-        /** @description What a metric of a review means for readers; empty where nobody has said so. */
+        /** @description What a metric of a review means for readers; empty where nobody has said so. `tag` is what If-Match wants. */
         MetricNoteShape: {
             metric: string;
             label: string;
             words: string;
+            own: string;
+            tag: string;
         };
         MetricRequest: {
             key: string;
@@ -6156,6 +6158,7 @@ export interface components {
             fallback: string;
             ran_by: string;
             helped_by: string;
+            told_tag: string;
             brought_by: string;
             steps: components["schemas"]["PassStepShape"][];
         };
@@ -7804,6 +7807,15 @@ export interface components {
         /** @description A bench token; it is shown this once. */
         TokenShape: {
             token: string;
+        };
+        /** @description What is told of a pass; `tag` is what If-Match wants. */
+        ToldShape: {
+            note: string;
+            action: string;
+            fallback: string;
+            ran_by: string;
+            helped_by: string;
+            tag: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         Totals: {
@@ -10815,7 +10827,10 @@ export interface operations {
     metric_notes_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
             path: {
                 metric: string;
             };
@@ -11754,7 +11769,10 @@ export interface operations {
     passes_telling_partial_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
             path: {
                 pass_id: string;
             };
@@ -11766,12 +11784,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ToldShape"];
+                };
             };
             /** @description Refused */
             default: {

@@ -19,6 +19,7 @@ from nomothet.server.evidence.stability import stability
 from nomothet.server.passes.clocks import doubt_of
 from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Origin, Pass, Picture, Series
+from nomothet.server.passes.told import told_of
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.reviews.shown import LOWS, told_low
 from nomothet.server.workloads.models import Kind
@@ -157,6 +158,8 @@ class PassShape:
     # Who ran it, who helped or ran it elsewhere, and who brought it; as typed, and in words.
     ran_by: str
     helped_by: str
+    # The entity tag of what people have told of it, for the next telling.
+    told_tag: str
     brought_by: str
     # Of a pass by hand, its steps with their ticks.
     steps: list[PassStepShape]
@@ -287,6 +290,7 @@ def _pass_shape(
         fallback=owner.fallback,
         ran_by=owner.ran_by,
         helped_by=owner.helped_by,
+        told_tag=told_of(owner).tag,
         brought_by=owner.brought_by.display_name if owner.brought_by else owner.who_ran,
         steps=[_pass_step(one) for one in owner.procedure.get("steps", [])],
     )

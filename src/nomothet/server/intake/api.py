@@ -16,8 +16,11 @@ from nomothet.server.intake.frame_files import import_frames
 from nomothet.server.intake.tellings import move_to_group, tell
 from nomothet.server.passes.commands import set_aside, take_back
 from nomothet.server.passes.models import Pass
+from nomothet.server.passes.told import ToldShape
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.reviews.models import Column, Test
+from nomothet.server.shapes import plain, shape, shaped
+from nomothet.server.versions import IF_MATCH, require_match
 
 
 class ReasonSerializer(serializers.Serializer[Any]):
@@ -57,12 +60,19 @@ class SetAsideView(APIView):
 class TellingView(APIView):
     """What is told of a pass: why it failed, what was done, what ran instead, who ran it and who helped."""
 
-    @extend_schema(request=TellingSerializer, responses={204: None})
+    @extend_schema(request=TellingSerializer, parameters=[IF_MATCH], responses=shape(ToldShape))
     def patch(self, request: Request, pass_id: uuid.UUID) -> Response:
+        user = signed_in(request)
+        require(user, Act.RECORD)
         form = TellingSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        tell(signed_in(request), get_object_or_404(Pass, pk=pass_id).pk, form.validated_data)
-        return Response(status=204)
+        told = tell(
+            user,
+            get_object_or_404(Pass, pk=pass_id).pk,
+            form.validated_data,
+            lambda present: require_match(request, present.tag, plain(present)),
+        )
+        return shaped(told, headers={"ETag": f'"{told.tag}"'})
 
 
 class FirstRunView(APIView):

@@ -126,7 +126,10 @@ def _clock() -> PartHealth:
 
 
 def _backups() -> PartHealth:
-    """Whether the backups that are made on a schedule are made; none is missed where none is wanted."""
+    """Whether the backups that are made on a schedule are made; none is missed where none is wanted.
+
+    Backups on the disk of the data are a note without harm to the state: whoever has one disk has no other choice.
+    """
     every_h = settings.BACKUP_EVERY_H
     if not every_h:
         return PartHealth("backups")
@@ -139,7 +142,18 @@ def _backups() -> PartHealth:
     failed = Backup.objects.first()
     if failed is not None and failed.problem:
         return PartHealth("backups", UNWELL, [note("backup_failed", why=failed.problem)], figures)
-    return PartHealth("backups", figures=figures)
+    notes = [note("backups_beside", folder=str(settings.BACKUPS))] if _beside_the_data() else []
+    return PartHealth("backups", WELL, notes, figures)
+
+
+def _beside_the_data() -> bool:
+    """Whether backups lie on the disk of the data, and are lost with it."""
+    # The folder is made with the first backup.
+    place = next((path for path in (settings.BACKUPS, *settings.BACKUPS.parents) if path.exists()), None)
+    try:
+        return place is not None and place.stat().st_dev == settings.VAR.stat().st_dev
+    except OSError:
+        return False
 
 
 def _disk() -> PartHealth:

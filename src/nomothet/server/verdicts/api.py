@@ -30,7 +30,7 @@ from nomothet.server.verdicts.revisions import RevisionsShape, revisions_of
 from nomothet.server.verdicts.verdict import CheckShape, VerdictShape, check_text, verdict_of, verdict_shape
 from nomothet.server.versions import IF_MATCH, entity_tag, require_match
 from nomothet.server.workloads.metric_notes import LONGEST as LONGEST_NOTE
-from nomothet.server.workloads.metric_notes import notes_of, set_note
+from nomothet.server.workloads.metric_notes import note_tag, notes_of, own_words, set_note
 
 
 class JudgedSerializer(serializers.Serializer[Any]):
@@ -96,11 +96,14 @@ class ExportView(APIView):
 
 @dataclass(frozen=True)
 class MetricNoteShape:
-    """What a metric of a review means for readers; empty where nobody has said so."""
+    """What a metric of a review means for readers; empty where nobody has said so. `tag` is what If-Match wants."""
 
     metric: str
     label: str
     words: str
+    # The team's own words, empty where the usual ones hold.
+    own: str
+    tag: str
 
 
 class MetricNoteSerializer(serializers.Serializer[Any]):
@@ -114,15 +117,30 @@ class MetricNotesView(APIView):
     def get(self, request: Request, review: int) -> Response:
         rows = {row.metric: row for row in matrix(review_of(review)).rows}
         told = notes_of({metric: row.unit for metric, row in rows.items()})
-        return shaped([MetricNoteShape(metric, row.label.split(",")[0], told[metric]) for metric, row in rows.items()])
+        own = own_words(rows)
+        return shaped(
+            [
+                MetricNoteShape(
+                    metric, row.label.split(",")[0], told[metric], own.get(metric, ""), note_tag(own.get(metric, ""))
+                )
+                for metric, row in rows.items()
+            ]
+        )
 
 
 class MetricNoteView(APIView):
-    @extend_schema(request=MetricNoteSerializer, responses={204: None})
+    @extend_schema(request=MetricNoteSerializer, parameters=[IF_MATCH], responses={204: None})
     def put(self, request: Request, metric: str) -> Response:
+        user = signed_in(request)
+        require(user, Act.EDIT_WORKLOADS)
         form = MetricNoteSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        set_note(signed_in(request), metric[:80], form.validated_data["words"])
+        set_note(
+            user,
+            metric[:80],
+            form.validated_data["words"],
+            lambda own: require_match(request, note_tag(own), {"words": own, "tag": note_tag(own)}),
+        )
         return Response(status=204)
 
 

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api } from "../../api/client";
+import { act } from "../../api/acts";
+import { Problem, type MetricNoteShape } from "../../api/client";
 import { metricNotesQuery } from "../../api/queries";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
@@ -22,23 +23,45 @@ export function MetricNotes({ onClose }: { onClose: () => void }) {
       {query.isError && <Failed error={query.error} again={() => void query.refetch()} />}
       {query.isPending && <Loading />}
       {query.data?.map((one) => (
-        <Note key={one.metric} metric={one.metric} label={one.label} words={one.words} />
+        <Note key={one.metric} note={one} />
       ))}
     </Dialog>
   );
 }
 
-function Note({ metric, label, words }: { metric: string; label: string; words: string }) {
+function Note({ note }: { note: MetricNoteShape }) {
+  const { metric, label } = note;
   const may = useMay();
-  const act = useAct();
-  const [text, setText] = useState(words);
+  const run = useAct();
+  // What the text is written on; whoever saves on another one is shown it first.
+  const [base, setBase] = useState(note);
+  const [text, setText] = useState(note.words);
+  const [stored, setStored] = useState(false);
+  const [theirs, setTheirs] = useState("");
   const edits = may("edit_workloads");
   const save = () =>
-    void act(
-      async () =>
-        api.PUT("/api/metric-notes/{metric}", { params: { path: { metric } }, body: { words: text } }),
+    void run(
+      async () => {
+        try {
+          await act("PUT", `/api/metric-notes/${encodeURIComponent(metric)}`, { words: text }, base.tag);
+          setTheirs("");
+          setStored(true);
+        } catch (error) {
+          if (error instanceof Problem && error.status === 412) {
+            const current = error.members.current as { words: string; tag: string };
+            setTheirs(current.words || "the usual words");
+            setBase({ ...base, tag: current.tag });
+          }
+          throw error;
+        }
+      },
       { said: `${label} is explained so from the next record on.`, made: "workloads" },
     );
+  if (note.tag !== base.tag && (stored || text === base.words)) {
+    setBase(note);
+    setText(note.words);
+    setStored(false);
+  }
   return (
     <div className="mb-3">
       <label className="block text-note font-semibold">
@@ -52,9 +75,14 @@ function Note({ metric, label, words }: { metric: string; label: string; words: 
           className="mt-0.5 block w-full border border-ink bg-sheet px-2 py-1 font-normal"
         />
       </label>
-      {edits && text !== words && (
+      {theirs && (
+        <p role="alert" className="mt-1 border border-mark p-2 text-note">
+          Somebody wrote meanwhile: <span className="font-serif">{theirs}</span>
+        </p>
+      )}
+      {edits && text !== base.words && (
         <Button className="mt-1" onClick={save}>
-          Save
+          {theirs ? "Save mine instead" : "Save"}
         </Button>
       )}
     </div>

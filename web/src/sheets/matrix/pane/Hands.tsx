@@ -1,12 +1,25 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { act } from "../../../api/acts";
-import type { PassShape } from "../../../api/client";
+import type { PassShape, ToldShape } from "../../../api/client";
 import { useMay } from "../../../api/session";
+import { refresh } from "../../../api/stale";
 import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
+import { VersionedForm } from "../../../design/VersionedForm";
 import { When } from "../../../design/When";
+
+type Told = ToldShape & { id: string };
+
+const WORDS: Partial<Record<keyof Told, string>> = {
+  note: "Note",
+  action: "What was done about it",
+  fallback: "What ran instead",
+  ran_by: "Run by",
+  helped_by: "With",
+};
 
 /** Whose hands a pass was in, the steps that were ticked, and what more can be told of it. */
 export function Hands({ pass }: { pass: PassShape }) {
@@ -86,28 +99,33 @@ export function handWords(pass: Pick<PassShape, "ran_by" | "helped_by" | "brough
 }
 
 function Telling({ pass, onClose }: { pass: PassShape; onClose: () => void }) {
-  const run = useAct();
+  const client = useQueryClient();
   const failed = pass.outcome !== "completed";
-  const before = {
+  const [began] = useState<Told>({
+    id: pass.id,
     note: pass.note,
+    action: pass.action,
+    fallback: pass.fallback,
     ran_by: pass.ran_by,
     helped_by: pass.helped_by,
-    ...(failed ? { action: pass.action, fallback: pass.fallback } : {}),
-  };
-  const path = `/api/passes/${pass.id}/telling`;
+    tag: pass.told_tag,
+  });
   return (
     <Dialog open onClose={onClose} title={`Pass ${pass.number}: ${pass.outcome_words}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          const told = Object.fromEntries(new FormData(event.currentTarget));
-          void run(() => act("PATCH", path, told), {
-            said: "Told; what stood there before is in the remarks.",
-            undo: () => act("PATCH", path, before),
-            made: "pass",
-          }).then(onClose);
-        }}
+      <VersionedForm
+        label="What is told of this pass"
+        began={began}
+        version={(told) => told.tag}
+        store={async (tag, changes) => ({
+          ...(await act<Told>("PATCH", `/api/passes/${pass.id}/telling`, changes, tag)),
+          id: pass.id,
+        })}
+        changesOf={(form) => Object.fromEntries(form) as Partial<Told>}
+        words={WORDS}
+        onSaved={() => refresh(client, "pass")}
+        onClose={onClose}
       >
+        <p className="mb-3 text-note text-quiet">What stands there now is kept in the remarks.</p>
         <Field label={failed ? "Why it ended so" : "Note"}>
           <input name="note" defaultValue={pass.note} maxLength={2000} />
         </Field>
@@ -127,13 +145,7 @@ function Telling({ pass, onClose }: { pass: PassShape; onClose: () => void }) {
         <Field label="With" hint="Who helped, or ran it elsewhere.">
           <input name="helped_by" defaultValue={pass.helped_by} maxLength={200} />
         </Field>
-        <div className="flex gap-3">
-          <Button kind="strong" type="submit">
-            Tell it
-          </Button>
-          <Button onClick={onClose}>Not now</Button>
-        </div>
-      </form>
+      </VersionedForm>
     </Dialog>
   );
 }
