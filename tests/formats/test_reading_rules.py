@@ -60,6 +60,11 @@ class Json(unittest.TestCase):
         (found,) = apply_rule(Rule("json", "$.render.seconds", "render_s"), sample)
         self.assertEqual(found.value, 7.5)
 
+    def test_a_text_in_quotes_is_no_document_however_it_reads(self) -> None:
+        for sample in ('"["', '"{\\"fps\\": 60}"', '"plain"'):
+            with self.subTest(sample), self.assertRaisesRegex(BadRule, "one text in quotes"):
+                apply_rule(Rule("json", "$.fps", "fps"), sample)
+
     def test_no_json_is_explained(self) -> None:
         for sample in ("seconds: 4", "[" * 100_000):
             with self.subTest(sample=sample[:10]), self.assertRaises(BadRule):

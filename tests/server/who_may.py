@@ -161,6 +161,9 @@ _TABLE = """
 /api/reviews/{review}/ladders                                   GET=read POST=editor
 /api/reviews/{review}/looking                                   PUT=reader
 /api/reviews/{review}/matrix                                    GET=read
+/api/reviews/{review}/references                                GET=read POST=editor
+/api/reviews/{review}/reference-offers                          GET=read
+/api/references/{reference}/taken-off                           PUT=editor DELETE=editor
 /api/reviews/{review}/measured-before                           GET=read POST=editor
 /api/reviews/{review}/metric-notes                              GET=read
 /api/reviews/{review}/metrics                                   POST=editor

@@ -125,6 +125,9 @@ def _path(expression: str) -> Any:
 def _in_json(rule: Rule, sample: str) -> list[Match]:
     path = _path(rule.expression)
     document = _document(sample)
+    if isinstance(document, str):
+        # The library takes a text for JSON that is still to be read.
+        raise BadRule("The sample is one text in quotes, and no object or list that a path leads into.")
     matches = []
     try:
         for found in path.finditer(document):

@@ -56,6 +56,7 @@ from nomothet.server.standings.api import (
     StandingsView,
     StandingView,
 )
+from nomothet.server.standings.references.api import ReferenceOffersView, ReferencesView, ReferenceTakenOffView
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
@@ -241,6 +242,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/account/calendar", follow_ups.FeedAddressView.as_view()),
     path("follow-ups/<str:secret>.ics", follow_up_feeds.calendar),
     path("follow-ups/<str:secret>.atom", follow_up_feeds.atom),
+    path("api/reviews/<int:review>/references", ReferencesView.as_view()),
+    path("api/reviews/<int:review>/reference-offers", ReferenceOffersView.as_view()),
+    path("api/references/<int:reference>/taken-off", ReferenceTakenOffView.as_view()),
     path("api/reviews/<int:review>/measured-before", MeasuredBeforeView.as_view()),
     path("api/systems/<int:system>/book", BookView.as_view()),
     path("api/systems/<int:system>/watch-items", follow_ups.WatchItemsView.as_view()),

@@ -8,6 +8,7 @@ export const STALE = {
   // Findings follow by a change of their own, once the server has worked them out.
   pass: [
     "standings",
+    "references",
     "matrix",
     "cell",
     "trace",
@@ -50,6 +51,7 @@ export const STALE = {
   findings: ["findings", "verdict"],
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
+  references: ["references", "history"],
   follow_ups: ["follow-ups", "system-log", "history"],
   foreign: ["foreign"],
   readers: ["messages", "hypotheses"],
@@ -61,6 +63,7 @@ export const STALE = {
   hand: ["hand"],
   review: [
     "standings",
+    "references",
     "review",
     "reviews",
     "plan",
@@ -115,6 +118,7 @@ export const STALE = {
   ],
   workloads: [
     "standings",
+    "references",
     "metric-notes",
     "workloads",
     "fitness",

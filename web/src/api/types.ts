@@ -1840,6 +1840,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/references/{reference}/taken-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT takes a reference off its review, with a reason; DELETE brings it back. */
+        put: operations["references_taken_off_update"];
+        post?: never;
+        /** @description PUT takes a reference off its review, with a reason; DELETE brings it back. */
+        delete: operations["references_taken_off_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/replies/{reply}": {
         parameters: {
             query?: never;
@@ -2361,7 +2379,7 @@ export interface paths {
          * @description GET: the cells of a review that were measured before an update; POST: measure the same anew in a review of its
          *     own.
          */
-        get: operations["reviews_measured_before_list"];
+        get: operations["reviews_measured_before_retrieve"];
         put?: never;
         /**
          * @description GET: the cells of a review that were measured before an update; POST: measure the same anew in a review of its
@@ -2566,6 +2584,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["reviews_records_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/reference-offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_reference_offers_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_references_retrieve"];
+        put?: never;
+        post: operations["reviews_references_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4914,6 +4964,11 @@ export interface components {
             at: string;
             version: number;
         };
+        ForeignFigureRequest: {
+            test: number;
+            /** Format: double */
+            value: number;
+        };
         /**
          * @description A record of foreign origin as the list shows it; `checked` is how many figures and comparisons were worked out
          *     again when it came.
@@ -5589,11 +5644,19 @@ export interface components {
                 [key: string]: components["schemas"]["ConfigurationPrice"];
             };
         };
-        /** @description A cell whose passes ran before an update, with what is other now. */
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
         MeasuredBeforeCell: {
             test: number;
             column: number;
             words: string[];
+        };
+        /**
+         * @description The cells of a review that were measured before an update. `waiting` counts tests whose results are being made,
+         *     of which this is known in a moment.
+         */
+        MeasuredBeforeShape: {
+            cells: components["schemas"]["MeasuredBeforeCell"][];
+            waiting: number;
         };
         /** @description A person as admins see them; `state` is "active", "invited" (no password yet) or "disabled". */
         Member: {
@@ -6922,6 +6985,87 @@ export interface components {
             test: number;
             passes: number;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReferenceCell: {
+            test: number;
+            metric: string;
+            unit: string;
+            n: number;
+            /** Format: double */
+            centre: number | null;
+            /** Format: double */
+            half: number | null;
+            /** Format: date-time */
+            first_at: string | null;
+            /** Format: date-time */
+            last_at: string | null;
+            place: string;
+            reasons: components["schemas"]["ReasonShape"][];
+            /** Format: double */
+            better: number | null;
+            /** Format: double */
+            better_low: number | null;
+            /** Format: double */
+            better_high: number | null;
+            verdict: string;
+            told: string;
+            interval: string;
+            sentence: string;
+        };
+        /**
+         * @description A column of another review with results of tests of this one.
+         *
+         *     `saves` counts the passes that need not be run anew where the same configuration is planned here, `same_as` is its
+         *     column here. `alone` says that its review compares it with nothing: it was measured for later. `other_version`
+         *     counts tests that it has with a version of the workload that does not stand beside this review's.
+         */
+        ReferenceOffer: {
+            column: number;
+            label: string;
+            system: string;
+            review: number;
+            question: string;
+            /** Format: date */
+            day: string;
+            fits: number;
+            of: number;
+            other_version: number;
+            alone: boolean;
+            same_as: number | null;
+            saves: number;
+            measured_before: string[];
+            taken: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        ReferenceShape: {
+            id: number;
+            number: number;
+            kind: string;
+            label: string;
+            system: string;
+            configuration: string;
+            revision: number;
+            source: string;
+            source_review: number | null;
+            /** Format: date */
+            day: string;
+            seal: string;
+            taken_by: string;
+            /** Format: date-time */
+            taken_at: string;
+            since_changed: boolean;
+            cells: components["schemas"]["ReferenceCell"][];
+        };
+        /**
+         * @description The references of a review against one of its columns. `waiting` counts tests whose results are being made;
+         *     `removed` are those that were taken off.
+         */
+        ReferencesShape: {
+            baseline: number | null;
+            references: components["schemas"]["ReferenceShape"][];
+            waiting: number;
+            removed: components["schemas"]["ReferenceShape"][];
+        };
         ReleaseRequest: {
             configuration: number;
             key: string;
@@ -7710,6 +7854,15 @@ export interface components {
             /** Format: double */
             evenness: number | null;
         };
+        /** @description Either a column of another review, or figures from outside with a name, where they are told and when. */
+        TakeReferenceRequest: {
+            column?: number;
+            named?: string;
+            told_in?: string;
+            /** Format: date */
+            day?: string;
+            figures?: components["schemas"]["ForeignFigureRequest"][];
+        };
         /** @description Everything that was said of a review; `people` are those who can be named. */
         TalkShape: {
             threads: components["schemas"]["ThreadShape"][];
@@ -8076,6 +8229,10 @@ export interface components {
             username: string;
             display_name: string;
             purpose: string;
+        };
+        WhyRequest: {
+            /** @default  */
+            why: string;
         };
         WithdrawRequest: {
             why: string;
@@ -12541,6 +12698,68 @@ export interface operations {
             };
         };
     };
+    references_taken_off_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WhyRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    references_taken_off_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reference: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     replies_destroy: {
         parameters: {
             query?: never;
@@ -13964,7 +14183,7 @@ export interface operations {
             };
         };
     };
-    reviews_measured_before_list: {
+    reviews_measured_before_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -13980,7 +14199,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MeasuredBeforeCell"][];
+                    "application/json": components["schemas"]["MeasuredBeforeShape"];
                 };
             };
             /** @description Refused */
@@ -14526,6 +14745,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_reference_offers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceOffer"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_references_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Column to compare with. */
+                baseline?: number;
+            };
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferencesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_references_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeReferenceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferencesShape"];
                 };
             };
             /** @description Refused */

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes, TestShape } from "../api/client";
-import { seeToItQuery } from "../api/queries";
+import { seeToItQuery } from "../api/standings";
 import { Field } from "../design/Field";
 import { WAITS } from "./waits";
 

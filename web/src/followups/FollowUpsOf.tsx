@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { TestShape } from "../api/client";
-import { followUpsQuery } from "../api/queries";
+import { followUpsQuery } from "../api/standings";
 import { useMay } from "../api/session";
 import { Button } from "../design/Button";
 import { FollowUpList } from "./FollowUpList";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { act } from "../api/acts";
-import { watchedInQuery, watchItemsQuery } from "../api/queries";
+import { watchedInQuery, watchItemsQuery } from "../api/standings";
 import { useMay } from "../api/session";
 import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { act } from "../api/acts";
 import type { Shapes } from "../api/client";
-import { calendarQuery, followUpsQuery } from "../api/queries";
+import { calendarQuery, followUpsQuery } from "../api/standings";
 import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { useAct } from "../design/useAct";

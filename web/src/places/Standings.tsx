@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { standingQuery, standingsQuery } from "../api/queries";
+import { standingQuery, standingsQuery } from "../api/standings";
 import { found, Search } from "../design/Search";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useReview } from "../api/review";
 import { FollowUpsOf } from "../followups/FollowUpsOf";
 import { WatchedIn } from "../followups/WatchItems";
+import { ReferencesOf } from "../references/ReferencesOf";
 import { AddColumn } from "./brief/AddColumn";
 import { AddTests } from "./brief/AddTests";
 import { BriefFacts } from "./brief/BriefFacts";
@@ -29,6 +30,7 @@ export function Brief() {
       </div>
       <aside className="min-w-0 border-l-2 border-ink pl-5">
         <PlanCheck onOpen={setOpen} onLight={setLit} />
+        <ReferencesOf />
         <WatchedIn review={review.id} />
         <FollowUpsOf about={{ review: review.id }} tests={review.tests} />
         <BriefFacts editing={open === "edit"} onEdit={(on) => setOpen(on ? "edit" : null)} />

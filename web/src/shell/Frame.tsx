@@ -3,14 +3,8 @@ import { useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
-import {
-  followUpsQuery,
-  inboxQuery,
-  installationQuery,
-  keys,
-  messagesQuery,
-  reviewsQuery,
-} from "../api/queries";
+import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
+import { followUpsQuery } from "../api/standings";
 import { Menu } from "../design/Menu";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";

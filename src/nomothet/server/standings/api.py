@@ -20,7 +20,7 @@ from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
 from nomothet.server.standings.export import standing_lines
 from nomothet.server.standings.over_time import OverTimeShape, over_time
-from nomothet.server.standings.retests import MeasuredBeforeCell, RetestShape, measure_anew, measured_before_in
+from nomothet.server.standings.retests import MeasuredBeforeShape, RetestShape, measure_anew, measured_before_in
 from nomothet.server.standings.standing import StandingShape, standing
 from nomothet.server.systems.models import System
 
@@ -45,7 +45,7 @@ class MeasuredBeforeView(APIView):
 
     needs = {"POST": Act.EDIT_REVIEW}
 
-    @extend_schema(responses=shape(MeasuredBeforeCell, many=True))
+    @extend_schema(responses=shape(MeasuredBeforeShape))
     def get(self, request: Request, review: int) -> Response:
         return shaped(measured_before_in(get_object_or_404(Review, pk=review)))
 

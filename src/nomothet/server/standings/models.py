@@ -1,5 +1,6 @@
 """Results as they are kept beside one another."""
 
+from django.conf import settings
 from django.db import models
 
 from nomothet.server.reviews.models import Column, Review, Test
@@ -54,6 +55,37 @@ class Result(models.Model):
             ),
             models.Index(fields=["system", "last_at"], name="results_of_a_system"),
         ]
+
+
+class Reference(models.Model):
+    """A column of another review, or of a source outside, beside those of a review; what it holds never changes."""
+
+    class Kind(models.TextChoices):
+        # Results of this installation, as they were when they were taken.
+        OWN = "own"
+        # Figures from a publication, a reader or memory: shown, and held against nothing.
+        FOREIGN = "foreign"
+
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="references")
+    kind = models.CharField(max_length=8, choices=Kind, default=Kind.OWN)
+    # Its number among the references of the review, for its mark; given once.
+    number = models.PositiveSmallIntegerField()
+    label = models.CharField(max_length=120)
+    # Where it is from: another column, or words.
+    column = models.ForeignKey(Column, on_delete=models.SET_NULL, null=True, related_name="+")
+    source = models.CharField(max_length=400)
+    day = models.DateField()
+    # What `freezing` makes of the results, and its SHA-256.
+    content = models.JSONField()
+    seal = models.CharField(max_length=64)
+    taken_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    taken_at = models.DateTimeField(auto_now_add=True)
+    removed_at = models.DateTimeField(null=True)
+    removed_why = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["review", "number"], name="one_number_of_a_reference")]
 
 
 class LastTold(models.Model):

@@ -10,14 +10,8 @@ from nomothet.server.matrix.alike import varied
 from nomothet.server.standings.catalogue import MetricChoice
 from nomothet.server.standings.choice import Choice
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.standing import (
-    ReasonShape,
-    against,
-    find,
-    name_of,
-    reasons_of,
-    title_of,
-)
+from nomothet.server.standings.placing import ReasonShape, against, name_of, reasons_of, title_of
+from nomothet.server.standings.standing import find
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.words import comparisons
 from nomothet.words.standings import unlike_words

@@ -11,9 +11,9 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict
 from nomothet.server.reviews.commands.review import duplicate_review
 from nomothet.server.reviews.models import Review
-from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
+from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.words import say
 
 
@@ -27,6 +27,15 @@ class MeasuredBeforeCell:
 
 
 @dataclass(frozen=True)
+class MeasuredBeforeShape:
+    """The cells of a review that were measured before an update. `waiting` counts tests whose results are being made,
+    of which this is known in a moment."""
+
+    cells: list[MeasuredBeforeCell]
+    waiting: int
+
+
+@dataclass(frozen=True)
 class RetestShape:
     """The review in which the same is measured anew, and how many passes are owed in it."""
 
@@ -34,20 +43,21 @@ class RetestShape:
     passes: int
 
 
-def measured_before_in(review: Review) -> list[MeasuredBeforeCell]:
+def measured_before_in(review: Review) -> MeasuredBeforeShape:
     """The cells of a review, by what leads in each test."""
-    stale = list(stale_tests().filter(review=review).values_list("pk", flat=True))
-    if stale:
-        keep(stale)
+    waiting = make_what_is_stale(review=review.pk)
     results = list(
         Result.objects.filter(review=review, leads=True).select_related("configuration", "workload").order_by("pk")
     )
     found = measured_before(results)
-    return [
-        MeasuredBeforeCell(one.test_id, one.column_id, [say(why) for why in found[one.pk]])
-        for one in results
-        if one.pk in found
-    ]
+    return MeasuredBeforeShape(
+        [
+            MeasuredBeforeCell(one.test_id, one.column_id, [say(why) for why in found[one.pk]])
+            for one in results
+            if one.pk in found
+        ],
+        waiting,
+    )
 
 
 def measure_anew(user: User, review: Review) -> RetestShape:
@@ -57,10 +67,13 @@ def measure_anew(user: User, review: Review) -> RetestShape:
     Raises
     ------
     Problem
-        409 when nothing of the review was measured before an update.
+        409 when nothing of the review was measured before an update, or it is being worked out.
     """
     require(user, Act.EDIT_REVIEW)
-    cells = measured_before_in(review)
+    before = measured_before_in(review)
+    if before.waiting:
+        raise conflict("What was measured before is being worked out; ask again in a moment.")
+    cells = before.cells
     if not cells:
         raise conflict("Nothing of this review was measured before an update that is known of.")
     tests = list(review.tests.order_by("position").values_list("pk", flat=True))

@@ -3,45 +3,37 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
 
 from django.db.models import Prefetch
 
-from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.economy import frontier
-from nomothet.core.errors import BadSample
-from nomothet.core.margins import margin_of
-from nomothet.core.notes import Note, note
-from nomothet.core.rounds import Placed
-from nomothet.core.standings import Result as CoreResult
-from nomothet.core.standings import Standing, standings
-from nomothet.server.matrix.alike import varied
+from nomothet.core.notes import Note
+from nomothet.core.standings import Standing
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
+from nomothet.server.standings.placing import (
+    ReasonShape,
+    against,
+    compared_words,
+    name_of,
+    reasons_of,
+    sentence_of,
+    title_of,
+)
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
 from nomothet.server.systems.states import states
 from nomothet.server.workloads.models import Workload
-from nomothet.words import comparisons, say
-from nomothet.words.standings import unlike_words
+from nomothet.words import say
 
 # Every pair of these is compared.
 _MOST_ON_A_FRONTIER = 80
 # So many rows are sent at once.
 PAGE = 200
-
-
-@dataclass(frozen=True)
-class ReasonShape:
-    """Why a result does not stand beside the reference, or only with a warning."""
-
-    words: str
-    # "blocks" or "warns".
-    severity: str
 
 
 @dataclass(frozen=True)
@@ -200,11 +192,6 @@ def standing(choice: Choice) -> StandingShape | None:
     )
 
 
-def name_of(result: Result) -> str:
-    """What names a result for as long as its cell is there."""
-    return f"{result.test_id}-{result.column_id}"
-
-
 def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) -> Result | None:
     """The one that was asked for; else the latest baseline of a review that may stand beside others."""
     named = next((one for one in every if name_of(one) == wanted), None)
@@ -212,51 +199,6 @@ def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) ->
         return named
     fit = [one for one in shown if not one.content["apart"]]
     return next((one for one in fit if one.column.is_baseline), next(iter(fit or shown), None))
-
-
-def against(results: Sequence[Result], reference: Result, metric: MetricChoice) -> Mapping[str, Standing]:
-    """Where each stands against the reference (method 26)."""
-    review = reference.review
-    margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)  # type: ignore[arg-type]
-    core = {name_of(one): _core(one, reference) for one in results}
-    try:
-        return standings(
-            core, name_of(reference), direction=metric.direction, scale=metric.scale, margin=margin,  # type: ignore[arg-type]
-        )  # fmt: skip
-    except BadSample:
-        return {name: Standing("not beside", one.apart, (), None) for name, one in core.items()}
-
-
-def _core(one: Result, reference: Result) -> CoreResult:
-    content, fingerprint = one.content, dict(one.fingerprint)
-    doubts = [note("standing_doubt", words=words) for words in content["doubts"]]
-    if declared := _declared(one.workload, reference.workload):
-        fingerprint.pop("version", None)
-        own, other, why = declared
-        doubts.append(note("standing_other_edition", version=own, other=other, why=why))
-    parts = {key for key in fingerprint if key.startswith("part:")}
-    return CoreResult(
-        values=[Placed(v, None, s) for v, s in zip(content["numbers"], content["sessions"], strict=True)],
-        fingerprint=fingerprint,
-        varied=frozenset(varied({"system"}, fingerprint, {}) | parts),
-        apart=tuple(note(code, **values) for code, values in content["apart"]),
-        doubts=tuple(doubts),
-        low_definition=content["low_definition"],
-        power_source=content["power_source"],
-        held=content["held"],
-        spread=content["spread"],
-    )
-
-
-def _declared(own: Workload, other: Workload) -> tuple[str, str, str] | None:
-    """Two versions that were declared comparable, and why."""
-    if own.version == other.version:
-        return None
-    for one, against_version in ((own, other.version), (other, own.version)):
-        for said in one.comparable:
-            if said["version"] == against_version:
-                return own.version, other.version, str(said.get("why", ""))
-    return None
 
 
 def _prices(results: Sequence[Result], choice: Choice) -> tuple[dict[str, ConfigurationPrice], str]:
@@ -329,8 +271,8 @@ def _row(one: Result, page: _Page) -> StandingRow:
         last_at=one.last_at,
         place=found.place if found else "not beside",
         reasons=reasons_of(found) if found else [],
-        **_compared(comparison, metric),
-        sentence=_sentence(one, reference, comparison, metric, ratio=ratio) if reference is not None else "",
+        **compared_words(comparison, metric),
+        sentence=sentence_of(one, reference, comparison, metric, ratio=ratio) if reference is not None else "",
         one_session=comparison.one_session if comparison else False,
         price=price.total,
         priced_on=price.on,
@@ -339,50 +281,6 @@ def _row(one: Result, page: _Page) -> StandingRow:
         measured_before=[say(why) for why in page.before.get(one.pk, [])],
         beaten_by=page.beaten.get(name_of(one), []),
     )
-
-
-def reasons_of(found: Standing) -> list[ReasonShape]:
-    """Why it stands where it stands, in words."""
-    severity = "blocks" if found.place == "not beside" else "warns"
-    told = [ReasonShape(say(one), severity) for one in found.reasons]
-    return told + [ReasonShape(unlike_words(one.key, one.b, one.a), one.severity) for one in found.differences]
-
-
-def _compared(placed: PlacedComparison | None, metric: MetricChoice) -> dict[str, Any]:
-    if placed is None:
-        return {"better": None, "better_low": None, "better_high": None, "verdict": "", "told": "", "interval": ""}
-    one, ratio = placed.comparison, metric.scale == "ratio"
-
-    def turned(value: float | None) -> float | None:
-        return None if value is None else 100 * (value - 1) if ratio else value
-
-    return {
-        "better": turned(one.effect),
-        "better_low": turned(one.low),
-        "better_high": turned(one.high),
-        "verdict": one.verdict,
-        "told": comparisons.change_words(one, metric.unit, ratio=ratio),
-        "interval": comparisons.interval_words(one, metric.unit, ratio=ratio),
-    }
-
-
-def _sentence(
-    one: Result, reference: Result, placed: PlacedComparison | None, metric: MetricChoice, *, ratio: bool
-) -> str:
-    own, base = title_of(one), title_of(reference)
-    if placed is None:
-        if one.centre is None:
-            return ""
-        return comparisons.figure_sentence(own, metric.label, one.centre, metric.unit, one.n, "")
-    told = comparisons.comparison_sentence(placed.comparison, metric.label, metric.unit, own, base, ratio=ratio)
-    return " ".join(filter(None, [told, comparisons.placing_sentence(placed)]))
-
-
-def title_of(one: Result) -> str:
-    """A result as it is named among others: machine, configuration and day."""
-    label = one.column.label
-    whole = label if one.system.name.casefold() in label.casefold() else f"{one.system.name}, {label}"
-    return f"{whole} ({one.last_at:%d.%m.%Y})"
 
 
 def _for_price(centre: float | None, price: float | None, metric: MetricChoice) -> float | None:

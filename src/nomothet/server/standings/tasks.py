@@ -52,12 +52,14 @@ def see_to_results() -> None:
         prepare_results.enqueue()
 
 
-def make_what_is_stale(key: str = "") -> int:
-    """Make a few results while somebody waits, of one workload or of all; gives how many tests are left to the
-    background."""
+def make_what_is_stale(key: str = "", *, review: int | None = None) -> int:
+    """Make a few results while somebody waits, of one workload, one review or of all; gives how many tests are left to
+    the background."""
     stale = stale_tests().order_by("-pk")
     if key:
         stale = stale.filter(workload__key=key)
+    if review is not None:
+        stale = stale.filter(review=review)
     left = stale.count()
     if 0 < left <= _MADE_AT_ONCE:
         keep(list(stale.values_list("pk", flat=True)))

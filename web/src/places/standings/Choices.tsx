@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { standingQuery } from "../../api/queries";
+import { standingQuery } from "../../api/standings";
 
 interface Props {
   workload: string;

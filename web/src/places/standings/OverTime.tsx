@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../../api/client";
-import { overTimeQuery } from "../../api/queries";
+import { overTimeQuery } from "../../api/standings";
 import { sealInk } from "../../marks/Seal";
 import { verdictInk } from "../../marks/VersusMark";
 import { figure } from "../../marks/words";

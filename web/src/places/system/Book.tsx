@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { bookQuery } from "../../api/queries";
+import { bookQuery } from "../../api/standings";
 import { figure } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { dayWords } from "../standings/day";

@@ -1,5 +1,10 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
-import type { ColumnShape } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { ColumnShape, Shapes } from "../../api/client";
+import { referencesQuery } from "../../api/standings";
+import { ReferenceCellView } from "../../references/ReferenceCellView";
+import { ReferenceDialog } from "../../references/ReferenceDialog";
+import { ReferenceHead } from "../../references/ReferenceHead";
 import { count } from "../../marks/words";
 import { measureOf } from "./axes";
 import { FlagLine, flagsOf } from "./FlagLine";
@@ -33,7 +38,10 @@ interface Props {
   onText: (at: CellPlace, text: string) => void;
 }
 
+type Reference = Shapes["ReferenceShape"];
+
 const TEST_PX = 196;
+const REFERENCE_PX = 200;
 // A review with more rows scrolls within its sheet, so that the names of its configurations stay in sight.
 const MOST_ROWS = 12;
 // Collapsed borders do not stay with a cell that is held in place, so these cells draw their lines themselves.
@@ -56,7 +64,9 @@ export function Grid(props: Props) {
   });
   const lines = items.filter((item): item is Line => item.kind === "line");
   const columns = review.columns;
-  const walk = useWalk(lines.length, columns.length);
+  const references = useReferences(lens, matrix.baseline);
+  const [read, setRead] = useState<{ at: number; line: Line } | null>(null);
+  const walk = useWalk(lines.length, columns.length + references.length);
   const { here, table } = walk;
   useFocusKept(table, only !== null, here);
   const onKey = (event: KeyboardEvent, row: number, column: number, cell: CellPlace) => {
@@ -123,6 +133,36 @@ export function Grid(props: Props) {
           </GridCell>
         );
       })}
+      {references.map((reference, at) => {
+        const index = columns.length + at;
+        const cell = inRow(reference, line);
+        return (
+          <td
+            key={`reference ${reference.id}`}
+            role="gridcell"
+            aria-label={`${line.name}, ${line.detail}, ${reference.label}, from ${reference.source}`}
+            tabIndex={line.row === here.row && index === here.column ? 0 : -1}
+            data-at={`${line.row}.${index}`}
+            onFocus={() => walk.settle(line.row, index)}
+            onClick={() => cell && setRead({ at, line })}
+            onKeyDown={(event) => {
+              const move = walk.moves(line.row, index)[event.key];
+              if (!move && event.key !== "Enter") return;
+              event.preventDefault();
+              if (move) move();
+              else if (cell) setRead({ at, line });
+            }}
+            className={`h-[41px] cursor-pointer border-l border-dashed border-ink bg-paper px-2.5 py-0.5 focus-visible:outline-offset-[-2px] hover:bg-band`}
+          >
+            <ReferenceCellView
+              cell={cell}
+              versus={lens.key === "versus"}
+              margin={matrix.rows.find((row) => row.key === line.key)?.margin ?? null}
+              reach={measure.reach}
+            />
+          </td>
+        );
+      })}
     </tr>
   );
   const drawn = (item: GridLine) => {
@@ -130,7 +170,7 @@ export function Grid(props: Props) {
     const fold = () => props.onFolded(toggled(folded, item.key));
     return (
       <tr key={`group ${item.key}`} className="border border-line bg-paper">
-        <th scope="rowgroup" colSpan={columns.length + 1} className="px-2.5 text-left">
+        <th scope="rowgroup" colSpan={columns.length + references.length + 1} className="px-2.5 text-left">
           <div className="sticky left-2.5 w-fit">
             <GroupHead line={item} onFold={only === null ? fold : undefined} />
           </div>
@@ -138,6 +178,8 @@ export function Grid(props: Props) {
       </tr>
     );
   };
+  const opened = read ? references[read.at] : undefined;
+  const openedCell = opened && read ? inRow(opened, read.line) : undefined;
   const pieces = Array.from({ length: Math.ceil(items.length / GROUP) }, (_, at) =>
     items.slice(at * GROUP, (at + 1) * GROUP),
   );
@@ -151,7 +193,13 @@ export function Grid(props: Props) {
         aria-rowcount={lines.length + 1}
         aria-label={`${review.question} ${lens.key}`}
         className="w-full table-fixed border-collapse bg-sheet"
-        style={{ minWidth: TEST_PX + lens.baselinePx + (columns.length - 1) * lens.columnPx }}
+        style={{
+          minWidth:
+            TEST_PX +
+            lens.baselinePx +
+            (columns.length - 1) * lens.columnPx +
+            references.length * REFERENCE_PX,
+        }}
       >
         <colgroup>
           <col className="w-56" />
@@ -164,6 +212,9 @@ export function Grid(props: Props) {
                   : undefined
               }
             />
+          ))}
+          {references.map((reference) => (
+            <col key={reference.id} />
           ))}
         </colgroup>
         <thead>
@@ -187,13 +238,20 @@ export function Grid(props: Props) {
                 {lens.Head && <lens.Head column={column} />}
               </ColumnHead>
             ))}
+            {references.map((reference) => (
+              <ReferenceHead
+                key={reference.id}
+                reference={reference}
+                className={`sticky top-0 z-20 border-l border-dashed border-ink bg-paper px-2.5 py-1.5 text-left ${LINE_BELOW}`}
+              />
+            ))}
           </tr>
         </thead>
         {pieces.map((piece, at) => (
           <RowGroup
             key={piece[0]?.key}
             rows={piece.length}
-            columns={columns.length}
+            columns={columns.length + references.length}
             rowHeight={lens.rowPx}
             held={at === 0 || piece.some((item) => item.kind === "line" && item.row === here.row)}
           >
@@ -201,8 +259,28 @@ export function Grid(props: Props) {
           </RowGroup>
         ))}
       </table>
+      {read && opened && openedCell && (
+        <ReferenceDialog
+          reference={opened}
+          cell={openedCell}
+          row={`${read.line.name} ${read.line.detail}`}
+          onClose={() => setRead(null)}
+        />
+      )}
     </div>
   );
+}
+
+/** What stands beside the review from others, in the lenses that compare or show figures. */
+function useReferences(lens: LensObject, baseline: number | null): Reference[] {
+  const review = useReview();
+  const shown = lens.key === "versus" || lens.key === "figures";
+  const { data } = useQuery({ ...referencesQuery(review.id, baseline), enabled: shown });
+  return shown ? (data?.references ?? []) : [];
+}
+
+function inRow(reference: Reference, line: Line) {
+  return reference.cells.find((cell) => cell.test === line.test && cell.metric === line.metric);
 }
 
 function toggled(folded: ReadonlySet<string>, key: string): ReadonlySet<string> {

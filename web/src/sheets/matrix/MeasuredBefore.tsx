@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { act } from "../../api/acts";
 import type { Shapes } from "../../api/client";
-import { measuredBeforeQuery } from "../../api/queries";
+import { measuredBeforeQuery } from "../../api/standings";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
@@ -16,8 +16,9 @@ export function MeasuredBefore() {
   const run = useAct();
   const { data } = useQuery(measuredBeforeQuery(review.id));
   const [open, setOpen] = useState(false);
-  if (!data?.length) return null;
-  const why = [...new Set(data.flatMap((cell) => cell.words))];
+  const cells = data?.cells ?? [];
+  if (!cells.length) return null;
+  const why = [...new Set(cells.flatMap((cell) => cell.words))];
   const named = (cell: Shapes["MeasuredBeforeCell"]) => {
     const test = review.tests.find((one) => one.id === cell.test);
     const column = review.columns.find((one) => one.id === cell.column);
@@ -41,7 +42,7 @@ export function MeasuredBefore() {
           <span aria-hidden="true" className="text-mark">
             ⚑{" "}
           </span>
-          <strong>{count(data.length, "cell")} measured before an update:</strong>{" "}
+          <strong>{count(cells.length, "cell")} measured before an update:</strong>{" "}
           {why.slice(0, 3).join("; ")}
           {why.length > 3 && ` and ${why.length - 3} more`}
         </span>
@@ -56,7 +57,7 @@ export function MeasuredBefore() {
       </p>
       {open && (
         <ul className="mt-1 list-disc pl-6">
-          {data.map((cell) => (
+          {cells.map((cell) => (
             <li key={`${cell.test} ${cell.column}`}>
               {named(cell)}: {cell.words.join("; ")}
             </li>

@@ -1,0 +1,1 @@
+"""Results of another review, taken into a review as they were: reference columns."""
