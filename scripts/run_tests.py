@@ -17,6 +17,8 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
+from test_template import copy, template
+
 PROJECT = Path(__file__).resolve().parents[1]
 VAR = PROJECT / "var" / "test"
 SLOWEST = 12
@@ -34,6 +36,7 @@ def main() -> int:
     modules = [found.stem for found in (PROJECT / "tests").glob("test_*.py")]
     folders = [found.parent.name for found in (PROJECT / "tests").glob("*/__init__.py")]
     every = sorted(f"tests.{name}" for name in modules + folders)
+    os.environ["NOMOTHET_TEST_TEMPLATE"] = str(template(VAR))
     shares = {"inside": [label for label in every if label not in OUTSIDE], "outside": OUTSIDE}
     VAR.mkdir(parents=True, exist_ok=True)
     running = {name: start_share(name, own) for name, own in shares.items()}
@@ -67,7 +70,11 @@ def share(labels: list[str], var: Path) -> int:
     from nomothet.server.launch.ports import free_port
     from nomothet.server.launch.secrets import ensure_secrets
 
+    held = template(VAR)
+    os.environ["NOMOTHET_TEST_TEMPLATE"] = str(held)
     shutil.rmtree(var, ignore_errors=True)
+    var.mkdir(parents=True)
+    copy(held, var)
     database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var), for_tests=True)
     os.environ["NOMOTHET_DATABASE_PORT"] = str(database.port)
     with contextlib.ExitStack() as stack:
@@ -96,7 +103,9 @@ def run(labels: list[str], var: Path) -> int:
     from django.test.runner import DiscoverRunner
 
     django.setup()
-    runner = DiscoverRunner(verbosity=1, interactive=False, top_level=str(PROJECT), buffer=True, timing=True)
+    runner = DiscoverRunner(
+        verbosity=1, interactive=False, top_level=str(PROJECT), buffer=True, timing=True, keepdb=True
+    )
     results: list[TimedResult] = []
     suite_result = runner.suite_result
 

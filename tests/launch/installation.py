@@ -1,13 +1,11 @@
 """An installation of a test's own: a database in a folder that goes away, and commands and scripts on it."""
 
-import atexit
 import os
 import signal
 import subprocess
 import sys
 import tempfile
 import unittest
-from functools import cache
 from pathlib import Path
 
 import psutil
@@ -70,29 +68,11 @@ def processes_of(var: Path) -> dict[int, str]:
     return found
 
 
-@cache
-def _prepared() -> Path:
-    """A folder with a database that has its tables and nothing in them, made once for all tests of a process."""
-    held = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
-    atexit.register(held.cleanup)
-    Path(held.name).chmod(0o755)
-    var = Path(held.name) / "var"
-    var.mkdir(mode=0o755)
-    database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var))
-    database.start()
-    try:
-        migrating = "from django.core.management import call_command; call_command('migrate', verbosity=0)"
-        run_script(migrating, var, database.port)
-    finally:
-        database.stop()
-    return var
-
-
 def prepare(var: Path) -> None:
-    """Put a database with empty tables, and its secrets, into a folder."""
+    """Put a database with empty tables, and its secrets, into a folder; the runner has made it once for all tests."""
     for part in ("database", "secrets.json"):
         # With owners and times, which the library's copying leaves out.
-        subprocess.run(["cp", "-a", _prepared() / part, var / part], check=True)
+        subprocess.run(["cp", "-a", Path(os.environ["NOMOTHET_TEST_TEMPLATE"]) / part, var / part], check=True)
 
 
 class WithDatabase(unittest.TestCase):
