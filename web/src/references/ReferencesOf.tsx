@@ -42,7 +42,7 @@ export function ReferencesOf() {
     <section aria-label="Measured earlier" className="mt-6">
       <h2 className="mb-1 font-serif text-lead font-semibold">Measured earlier</h2>
       {references.map((one) => (
-        <div key={one.id} className="flex items-baseline gap-2 border-t border-line py-1 text-note">
+        <div key={one.id} className="flex items-start gap-2 border-t border-line py-1 text-note">
           <ReferenceMark number={one.number} label={one.label} />
           <span className="min-w-0 flex-1">
             <strong>{one.label}</strong>{" "}
@@ -61,7 +61,7 @@ export function ReferencesOf() {
       {offers.slice(0, all ? undefined : SHOWN).map((one) => (
         <div key={one.column} className="border-t border-line py-1 text-note">
           <span>
-            {one.label}, {dayWords(one.day)}, in{" "}
+            {titleOf(one)}, {dayWords(one.day)}, in{" "}
             <Link className="underline" to={`/reviews/${one.review}/matrix`}>
               {one.question}
             </Link>
@@ -84,22 +84,29 @@ export function ReferencesOf() {
           )}
         </div>
       ))}
-      {offers.length > SHOWN && (
-        <Button kind="link" onClick={() => setAll(!all)}>
-          {all ? "fewer" : `${offers.length - SHOWN} more`}
-        </Button>
-      )}
       {!references.length && !offers.length && (
         <p className="text-note text-quiet">
           No other review has results of these tests with these settings yet.
         </p>
       )}
-      {may && review.tests.length > 0 && (
-        <Button kind="link" onClick={() => setOutside(true)}>
-          figures from outside
-        </Button>
-      )}
+      <p className="flex gap-x-4 border-t border-line pt-1">
+        {offers.length > SHOWN && (
+          <Button kind="link" onClick={() => setAll(!all)}>
+            {all ? "fewer" : `${offers.length - SHOWN} more`}
+          </Button>
+        )}
+        {may && review.tests.length > 0 && (
+          <Button kind="link" onClick={() => setOutside(true)}>
+            figures from outside
+          </Button>
+        )}
+      </p>
       {outside && <FromOutside onClose={() => setOutside(false)} />}
     </section>
   );
+}
+
+/** Machine and configuration, without saying the machine twice. */
+function titleOf({ label, system }: Shapes["ReferenceOffer"]): string {
+  return label.toLowerCase().includes(system.toLowerCase()) ? label : `${system}, ${label}`;
 }

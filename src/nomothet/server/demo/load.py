@@ -34,6 +34,7 @@ from nomothet.server.reviews.expectations import read_expectations
 from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
+from nomothet.server.standings.references.commands import note_foreign, take
 from nomothet.server.systems.configurations import add_configuration, edit_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
 from nomothet.server.talk.commands import close, comment
@@ -87,6 +88,9 @@ def finish_scenario(scenario: Scenario) -> None:
             _after(Review.objects.get(key=data["key"]), after)
         for later in data.get("follow_up", []):
             _follow_up(Review.objects.get(key=data["key"]), later)
+    for data in scenario.reviews:
+        for beside in data.get("reference", []):
+            _reference(Review.objects.get(key=data["key"]), beside)
 
 
 def _follow_up(review: Review, data: dict[str, Any]) -> None:
@@ -99,6 +103,18 @@ def _follow_up(review: Review, data: dict[str, Any]) -> None:
     positions = [test - 1 for test in data.get("tests", [])]
     tests = list(review.tests.filter(position__in=positions).values_list("pk", flat=True))
     add_follow_up(review.editor, review=review, tests=tests, **fields)
+
+
+def _reference(review: Review, data: dict[str, Any]) -> None:
+    """Results of another review beside those of a review, or figures from outside by the number of their test."""
+    if "review" in data:
+        column = Column.objects.get(review__key=data["review"], label=data["column"])
+        take(review.editor, review, column)
+        return
+    tests = list(review.tests.order_by("position").values_list("pk", flat=True))
+    figures = {tests[int(number) - 1]: value for number, value in data["figures"].items()}
+    day = timezone.localdate() - timedelta(days=data["days_ago"])
+    note_foreign(review.editor, review, label=data["named"], source=data["told_in"], day=day, figures=figures)
 
 
 def leave_machines(scenario: Scenario) -> None:
@@ -179,7 +195,7 @@ def _nulls(settings: dict[str, Any]) -> dict[str, Any]:
 def _review(position: int, data: dict[str, Any]) -> None:
     nested = (
         "column", "test", "owed", "later", "typed", "after", "editor", "factor", "caveat", "expect", "verdict",
-        "follow_up",
+        "follow_up", "reference",
     )  # fmt: skip
     plain = {key: value for key, value in data.items() if key not in nested}
     editor = User.objects.get(username=data["editor"])
