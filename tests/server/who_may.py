@@ -208,6 +208,10 @@ _TABLE = """
 /api/systems/{system}/watch-items                               GET=read POST=tester
 /api/reviews/{review}/watch-items                               GET=read
 /api/watch-items/{watch_item}/watched                           PUT=tester DELETE=tester
+/api/test-sets                                                  GET=read POST=editor
+/api/test-sets/{test_set}                                       GET=read PATCH=editor
+/api/test-sets/{test_set}/archive                               PUT=editor DELETE=editor
+/api/test-sets/{test_set}/review                                POST=editor
 /api/standings                                                  GET=read
 /api/standings/{workload_key}                                            GET=read
 /api/standings/{workload_key}/results.csv                       GET=read

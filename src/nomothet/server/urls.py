@@ -57,6 +57,7 @@ from nomothet.server.standings.api import (
     StandingView,
 )
 from nomothet.server.standings.references.api import ReferenceOffersView, ReferencesView, ReferenceTakenOffView
+from nomothet.server.standings.sets import api as sets
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
 from nomothet.server.talk import api as talk
@@ -242,6 +243,10 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/account/calendar", follow_ups.FeedAddressView.as_view()),
     path("follow-ups/<str:secret>.ics", follow_up_feeds.calendar),
     path("follow-ups/<str:secret>.atom", follow_up_feeds.atom),
+    path("api/test-sets", sets.SetsView.as_view()),
+    path("api/test-sets/<int:test_set>", sets.SetView.as_view()),
+    path("api/test-sets/<int:test_set>/archive", sets.SetArchiveView.as_view()),
+    path("api/test-sets/<int:test_set>/review", sets.SetReviewView.as_view()),
     path("api/reviews/<int:review>/references", ReferencesView.as_view()),
     path("api/reviews/<int:review>/reference-offers", ReferenceOffersView.as_view()),
     path("api/references/<int:reference>/taken-off", ReferenceTakenOffView.as_view()),

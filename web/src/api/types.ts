@@ -3402,6 +3402,73 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/test-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["test_sets_list"];
+        put?: never;
+        post: operations["test_sets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-sets/{test_set}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["test_sets_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["test_sets_partial_update"];
+        trace?: never;
+    };
+    "/api/test-sets/{test_set}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT takes a set off the list; DELETE brings it back. */
+        put: operations["test_sets_archive_update"];
+        post?: never;
+        /** @description PUT takes a set off the list; DELETE brings it back. */
+        delete: operations["test_sets_archive_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-sets/{test_set}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A review with the tests of a set. */
+        post: operations["test_sets_review_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tokens": {
         parameters: {
             query?: never;
@@ -6435,6 +6502,14 @@ export interface components {
             passes_per_test?: number;
             expectations?: unknown;
         };
+        PatchedSetRequest: {
+            name?: string;
+            note?: string;
+            /** Format: double */
+            margin?: number;
+            items?: components["schemas"]["SetItemRequest"][];
+            review?: number;
+        };
         PatchedSystemEditRequest: {
             name?: string;
             description?: string;
@@ -7432,6 +7507,122 @@ export interface components {
             id: string;
             reason: string;
             at: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SetCell: {
+            item: number;
+            /** Format: double */
+            centre: number | null;
+            n: number;
+            /** Format: date-time */
+            last_at: string;
+            review: number;
+            test: number;
+            column: number;
+            place: string;
+            reasons: components["schemas"]["ReasonShape"][];
+            /** Format: double */
+            better: number | null;
+            told: string;
+            verdict: string;
+            measured_before: string[];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SetEdition: {
+            id: number;
+            edition: number;
+            by: string;
+            /** Format: date-time */
+            made_at: string;
+        };
+        SetItemRequest: {
+            workload: number;
+            settings?: {
+                [key: string]: unknown;
+            };
+            metric?: string;
+            /**
+             * Format: double
+             * @default 1
+             */
+            weight: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SetItemShape: {
+            workload: number;
+            key: string;
+            name: string;
+            version: string;
+            words: string;
+            metric: string;
+            settings: {
+                [key: string]: unknown;
+            };
+            unit: string;
+            direction: string;
+            /** Format: double */
+            weight: number;
+        };
+        /** @description A set in the list of all; the last edition of each. */
+        SetListed: {
+            id: number;
+            name: string;
+            edition: number;
+            tests: number;
+            archived: boolean;
+        };
+        SetRequest: {
+            name: string;
+            note?: string;
+            /** Format: double */
+            margin?: number;
+            items?: components["schemas"]["SetItemRequest"][];
+            review?: number;
+        };
+        SetReviewRequest: {
+            question: string;
+            configurations: number[];
+        };
+        /** @description The review that was made of a set. */
+        SetReviewShape: {
+            review: number;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        SetRow: {
+            configuration: number;
+            revision: number;
+            label: string;
+            system: string;
+            place: string;
+            /** Format: double */
+            better: number | null;
+            /** Format: double */
+            better_low: number | null;
+            /** Format: double */
+            better_high: number | null;
+            verdict: string;
+            told: string;
+            best: number | null;
+            worst: number | null;
+            sentence: string;
+            lacks: string[];
+            cells: components["schemas"]["SetCell"][];
+        };
+        /** @description A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id. */
+        SetStanding: {
+            id: number;
+            name: string;
+            edition: number;
+            latest: number;
+            editions: components["schemas"]["SetEdition"][];
+            note: string;
+            /** Format: double */
+            margin: number;
+            archived: boolean;
+            items: components["schemas"]["SetItemShape"][];
+            reference: number | null;
+            rows: components["schemas"]["SetRow"][];
+            waiting: number;
         };
         SettingRequest: {
             key: string;
@@ -16846,6 +17037,228 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TeamShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetListed"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStanding"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Configuration to compare with. */
+                against?: number;
+            };
+            header?: never;
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStanding"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_partial_update: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read. */
+                "If-Match"?: string;
+            };
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetStanding"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_archive_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_archive_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_sets_review_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetReviewRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetReviewShape"];
                 };
             };
             /** @description Refused */

@@ -88,6 +88,24 @@ class Reference(models.Model):
         constraints = [models.UniqueConstraint(fields=["review", "number"], name="one_number_of_a_reference")]
 
 
+class TestSet(models.Model):
+    """A team's own set of tests with weights, in an edition; an edit makes the next one and keeps this."""
+
+    name = models.CharField(max_length=80)
+    edition = models.PositiveSmallIntegerField(default=1)
+    replaces = models.OneToOneField("self", on_delete=models.PROTECT, null=True, related_name="replaced_by")
+    note = models.TextField(blank=True, max_length=2000)
+    margin = models.FloatField(default=0.03)
+    # [{"workload": pk, "settings": {...}, "metric": key, "weight": above 0}]
+    items = models.JSONField(default=list)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    archived_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["name", "-edition"]
+
+
 class LastTold(models.Model):
     """What a system was last told to run of what updates change: a driver, an image, a firmware."""
 

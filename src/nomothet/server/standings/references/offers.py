@@ -85,7 +85,9 @@ def offers(review: Review) -> list[ReferenceOffer]:
                 taken=column in taken,
             )
         )
-    return sorted(found, key=lambda one: (-one.fits, one.same_as is None, -one.saves, not one.alone, -one.day.toordinal()))
+    return sorted(
+        found, key=lambda one: (-one.fits, one.same_as is None, -one.saves, not one.alone, -one.day.toordinal())
+    )
 
 
 def _alone(reviews: set[int]) -> set[int]:
