@@ -100,6 +100,11 @@ class Kept(SetsTest):
         self.assertEqual(answer.status_code, 201, answer.content)
         self.assertEqual(len(answer.json()["items"]), self.scene.review.tests.count())
 
+    def test_a_test_of_a_review_is_taken_with_its_settings(self) -> None:
+        one = self.make({"test": self.scene_test.pk, "weight": 2.0})
+        self.assertEqual(one["items"][0]["settings"], self.scene_test.settings)
+        self.assertEqual((one["items"][0]["weight"], one["items"][0]["metric"]), (2.0, "average_fps"))
+
     def test_what_cannot_be_in_a_set_is_named(self) -> None:
         for item, words in (
             ({**self.own, "metric": "no_such"}, "has no metric"),

@@ -52,6 +52,7 @@ export const STALE = {
   verdict: ["verdict", "reviews", "history"],
   talk: ["talk", "inbox"],
   references: ["references", "history"],
+  standings: ["standings", "history"],
   follow_ups: ["follow-ups", "system-log", "history"],
   foreign: ["foreign"],
   readers: ["messages", "hypotheses"],

@@ -121,3 +121,22 @@ export const watchedInQuery = (review: number) =>
     queryFn: async () =>
       body(await api.GET("/api/reviews/{review}/watch-items", { params: { path: { review } } })),
   });
+
+/** The sets of tests that the team keeps, the last edition of each. */
+export const setsQuery = queryOptions({
+  queryKey: ["standings", "sets"],
+  queryFn: async () => body(await api.GET("/api/test-sets")),
+});
+
+export const setQuery = (id: number, against: number | null) =>
+  queryOptions({
+    queryKey: ["standings", "sets", id, against],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/test-sets/{test_set}", {
+          params: { path: { test_set: id }, query: against === null ? {} : { against } },
+        }),
+      ),
+    placeholderData: (before) => before,
+    refetchInterval: (query) => (query.state.data?.waiting ? 3000 : false),
+  });

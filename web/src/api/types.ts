@@ -7535,8 +7535,10 @@ export interface components {
             /** Format: date-time */
             made_at: string;
         };
+        /** @description A workload with settings, or the same as a test of a review. */
         SetItemRequest: {
-            workload: number;
+            workload?: number;
+            test?: number;
             settings?: {
                 [key: string]: unknown;
             };

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { standingQuery, standingsQuery } from "../api/standings";
+import { setsQuery, standingQuery, standingsQuery } from "../api/standings";
+import { useMay } from "../api/session";
+import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { count } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
@@ -10,6 +12,9 @@ import { Choices } from "./standings/Choices";
 import { Filters } from "./standings/Filters";
 import { ForPrice } from "./standings/ForPrice";
 import { OverTime } from "./standings/OverTime";
+import { KeepInSet } from "./standings/sets/KeepInSet";
+import { SetList } from "./standings/sets/SetList";
+import { SetStanding } from "./standings/sets/SetStanding";
 import { Ranked } from "./standings/Ranked";
 
 const AS = [
@@ -21,11 +26,13 @@ const AS = [
 /** Results of all reviews beside one another; what is chosen stands in the address. */
 export function Standings() {
   const all = useQuery(standingsQuery);
+  const sets = useQuery(setsQuery).data ?? [];
   const [params, setParams] = useSearchParams();
   const [search, setSearch] = useState("");
   if (all.isPending) return <Loading />;
   if (all.isError) return <Failed error={all.error} again={() => void all.refetch()} />;
   const shown = all.data.workloads.filter((one) => found(search, one.name, ...one.versions));
+  const set = Number(params.get("set")) || null;
   const key = params.get("workload") ?? all.data.workloads[0]?.key;
   const choose = (changes: Record<string, string>) => {
     const next = new URLSearchParams(params);
@@ -55,9 +62,9 @@ export function Standings() {
                 <li key={one.key} className="border-b border-line">
                   <button
                     type="button"
-                    aria-current={one.key === key}
+                    aria-current={!set && one.key === key}
                     onClick={() => setParams({ workload: one.key })}
-                    className={`block w-full px-2 py-1.5 text-left text-note hover:bg-band ${one.key === key ? "border-l-3 border-mark bg-band" : ""}`}
+                    className={`block w-full px-2 py-1.5 text-left text-note hover:bg-band ${!set && one.key === key ? "border-l-3 border-mark bg-band" : ""}`}
                   >
                     <span className="font-semibold">{one.name}</span>
                     <span className="block text-small text-quiet">
@@ -67,9 +74,14 @@ export function Standings() {
                 </li>
               ))}
             </ul>
-            <Choices workload={key} params={params} choose={choose} />
+            <SetList sets={sets} chosen={set} onChoose={(id) => setParams({ set: String(id) })} />
+            {!set && <Choices workload={key} params={params} choose={choose} />}
           </div>
-          <Standing key={key} workload={key} params={params} choose={choose} />
+          {set ? (
+            <SetStanding key={set} id={set} params={params} choose={choose} />
+          ) : (
+            <Standing key={key} workload={key} params={params} choose={choose} />
+          )}
         </div>
       )}
     </main>
@@ -84,12 +96,15 @@ interface Props {
 
 function Standing({ workload, params, choose }: Props) {
   const as = params.get("as") ?? "";
+  const may = useMay();
+  const [keeping, setKeeping] = useState(false);
   const query = useQuery(standingQuery(workload, params));
   if (query.isPending) return <Loading />;
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
   const standing = query.data;
   const metric = standing.all_metrics.find((one) => one.key === standing.metric);
   const settings = standing.all_settings.find((one) => one.key === standing.settings);
+  const first = standing.rows[0];
   const apart = standing.count - standing.beside;
   const better = metric?.direction === "neither" ? "" : `, ${metric?.direction} is better`;
   return (
@@ -107,6 +122,11 @@ function Standing({ workload, params, choose }: Props) {
           </p>
         </div>
         <div className="flex flex-wrap items-center gap-4 text-note">
+          {may("edit_workloads") && first && (
+            <Button kind="link" onClick={() => setKeeping(true)}>
+              keep in a set
+            </Button>
+          )}
           <Against standing={standing} choose={choose} />
           <div role="group" aria-label="Shown as" className="flex">
             {AS.map(([value, words]) => (
@@ -136,6 +156,13 @@ function Standing({ workload, params, choose }: Props) {
         <ForPrice standing={standing} params={params} choose={choose} />
       ) : (
         <Ranked standing={standing} params={params} choose={choose} />
+      )}
+      {keeping && first && (
+        <KeepInSet
+          what={{ test: first.test, metric: standing.metric }}
+          words={[standing.name, settings?.words, metric?.label].filter(Boolean).join(", ")}
+          onClose={() => setKeeping(false)}
+        />
       )}
     </section>
   );

@@ -35,6 +35,7 @@ from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 from nomothet.server.standings.references.commands import note_foreign, take
+from nomothet.server.standings.sets.commands import add_set
 from nomothet.server.systems.configurations import add_configuration, edit_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
 from nomothet.server.talk.commands import close, comment
@@ -88,6 +89,8 @@ def finish_scenario(scenario: Scenario) -> None:
             _after(Review.objects.get(key=data["key"]), after)
         for later in data.get("follow_up", []):
             _follow_up(Review.objects.get(key=data["key"]), later)
+    for data in scenario.sets:
+        _set(data)
     for data in scenario.reviews:
         for beside in data.get("reference", []):
             _reference(Review.objects.get(key=data["key"]), beside)
@@ -103,6 +106,16 @@ def _follow_up(review: Review, data: dict[str, Any]) -> None:
     positions = [test - 1 for test in data.get("tests", [])]
     tests = list(review.tests.filter(position__in=positions).values_list("pk", flat=True))
     add_follow_up(review.editor, review=review, tests=tests, **fields)
+
+
+def _set(data: dict[str, Any]) -> None:
+    """A set of tests that the team keeps."""
+    items = []
+    for test in data["test"]:
+        key, _, version = test["workload"].partition(" ")
+        workload = Workload.objects.get(key=key, **({"version": version} if version else {}))
+        items.append({**test, "workload": workload.pk})
+    add_set(User.objects.get(username=data["by"]), data["name"], items, note=data["note"])
 
 
 def _reference(review: Review, data: dict[str, Any]) -> None:

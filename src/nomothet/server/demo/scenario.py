@@ -15,13 +15,14 @@ class Person:
 
 @dataclass(frozen=True)
 class Scenario:
-    """People, parts, settings of the team's own, systems, workloads and reviews, as the files have them."""
+    """People, parts, settings of the team's own, systems, workloads, sets and reviews, as the files have them."""
 
     people: list[Person]
     parts: list[dict[str, Any]]
     settings: list[dict[str, Any]]
     systems: list[dict[str, Any]]
     workloads: list[dict[str, Any]]
+    sets: list[dict[str, Any]]
     reviews: list[dict[str, Any]]
 
     @classmethod
@@ -32,6 +33,7 @@ class Scenario:
             settings=_read(folder / "systems.toml")["setting"],
             systems=_read(folder / "systems.toml")["system"],
             workloads=_read(folder / "workloads.toml")["workload"],
+            sets=_read(folder / "sets.toml")["set"],
             reviews=[_read(path) for path in sorted((folder / "reviews").glob("*.toml"), key=_place)],
         )
 

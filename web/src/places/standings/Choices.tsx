@@ -15,13 +15,13 @@ export function Choices({ workload, params, choose }: Props) {
     <>
       <Group
         name="Settings"
-        value={data.settings}
+        value={params.get("settings") ?? data.settings}
         choices={data.all_settings.map((one) => [one.key, one.words || "as it comes", one.results])}
         onChoose={(settings) => choose({ settings, metric: "", against: "" })}
       />
       <Group
         name="Metric"
-        value={data.metric}
+        value={params.get("metric") ?? data.metric}
         choices={data.all_metrics.map((one) => [one.key, one.label, one.results])}
         onChoose={(metric) => choose({ metric })}
       />

@@ -2,6 +2,7 @@ import { tagOf } from "../../api/acts";
 import { useState } from "react";
 import type { TestShape } from "../../api/client";
 import { Button } from "../../design/Button";
+import { KeepInSet } from "../../places/standings/sets/KeepInSet";
 import { CopyTest } from "./CopyTest";
 import { EditTest } from "./EditTest";
 import { ShownMetrics } from "./ShownMetrics";
@@ -32,6 +33,7 @@ export function Tests({ lit, onAdd }: Props) {
   const act = useBriefAct(review);
   const [dragged, setDragged] = useState<number | null>(null);
   const [choosing, setChoosing] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const order = review.tests.map((test) => test.id);
   const moveTo = (test: number, at: number) => {
     const next = order.filter((id) => id !== test);
@@ -53,9 +55,17 @@ export function Tests({ lit, onAdd }: Props) {
         <h2 className="font-serif text-lead font-semibold">Tests</h2>
         {may && (
           <span className="flex gap-2">
+            {review.tests.length > 0 && <Button onClick={() => setKeeping(true)}>Keep as a set</Button>}
             {review.tests.length > 0 && <Button onClick={() => setChoosing(true)}>Metrics</Button>}
             <Button onClick={onAdd}>Add tests</Button>
           </span>
+        )}
+        {keeping && (
+          <KeepInSet
+            what={{ review: review.id }}
+            words="All tests of this review, each with what it shows first, as far as that has a ratio with a better end."
+            onClose={() => setKeeping(false)}
+          />
         )}
         {choosing && <ShownMetrics onClose={() => setChoosing(false)} />}
       </div>

@@ -44,7 +44,10 @@ class SetReviewShape:
 
 
 class SetItemSerializer(serializers.Serializer[Any]):
-    workload = serializers.IntegerField(min_value=1)
+    """A workload with settings, or the same as a test of a review."""
+
+    workload = serializers.IntegerField(required=False, min_value=1)
+    test = serializers.IntegerField(required=False, min_value=1)
     settings = serializers.DictField(required=False, default=dict)
     metric = serializers.CharField(required=False, max_length=80)
     weight = serializers.FloatField(required=False, default=1.0, min_value=1e-6, max_value=HEAVIEST)

@@ -59,13 +59,17 @@ def checked(told: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
         raise unusable("A set has one test at least.", field="items")
     if len(told) > MOST:
         raise unusable(f"A set has {MOST} tests at most.", field="items")
-    workloads = Workload.objects.in_bulk([one["workload"] for one in told])
+    tests = Test.objects.select_related("workload").in_bulk([one["test"] for one in told if "test" in one])
+    workloads = Workload.objects.in_bulk([one["workload"] for one in told if "workload" in one])
     found: list[dict[str, Any]] = []
     for at, one in enumerate(told, start=1):
-        workload = workloads.get(one["workload"])
+        like = tests.get(one.get("test"))
+        workload = like.workload if like is not None else workloads.get(one.get("workload"))
         if workload is None:
             raise unusable(f"Test {at} is of a workload that is not there.", field="items")
-        settings = {key: allowed_value(workload, key, value) for key, value in one.get("settings", {}).items()}
+        wanted = like.settings if like is not None else one.get("settings", {})
+        # What a review has run is allowed, whatever its workload says by now.
+        settings = wanted if like is not None else {k: allowed_value(workload, k, v) for k, v in wanted.items()}
         kept = {
             "workload": workload.pk,
             "settings": settings,
