@@ -22,7 +22,7 @@ from nomothet.server.people.models import Token, Visit
 from nomothet.server.readers.models import Message
 from nomothet.server.records.models import Record
 from nomothet.server.shelf.models import Part, Price
-from nomothet.server.standings.models import Reference, TestSet
+from nomothet.server.standings.models import Reference, SavedStanding, TestSet
 from nomothet.server.systems.commands import issue_demo_token
 from nomothet.server.systems.models import Bundle, Configuration, OwnSetting, System
 from nomothet.server.talk.models import Comment
@@ -96,6 +96,7 @@ def populate(scene: Scene) -> Populated:
             test_b=scene.tests[1], metric_b="one_thread",
         ).pk,
         "watch_item": WatchItem.objects.create(system=scene.system, words="w", by=editor).pk,
+        "saved": SavedStanding.objects.create(name="s", query={"workload": scene.scene.key}, by=editor).pk,
         "test_set": TestSet.objects.create(name="s", items=[], by=editor).pk,
         "reference": Reference.objects.create(
             review=review, kind="foreign", number=1, label="r", source="s", day=date(2026, 1, 1), seal="",

@@ -208,6 +208,10 @@ _TABLE = """
 /api/systems/{system}/watch-items                               GET=read POST=tester
 /api/reviews/{review}/watch-items                               GET=read
 /api/watch-items/{watch_item}/watched                           PUT=tester DELETE=tester
+/api/saved-standings                                            GET=read POST=tester
+/api/saved-standings/{saved}                                    DELETE=tester
+/api/saved-standings/{saved}/published                          PUT=editor
+/api/saved-standings/{saved}/withdrawn                          PUT=editor
 /api/test-sets                                                  GET=read POST=editor
 /api/test-sets/{test_set}                                       GET=read PATCH=editor
 /api/test-sets/{test_set}/archive                               PUT=editor DELETE=editor

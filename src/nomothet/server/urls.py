@@ -57,6 +57,8 @@ from nomothet.server.standings.api import (
     StandingView,
 )
 from nomothet.server.standings.references.api import ReferenceOffersView, ReferencesView, ReferenceTakenOffView
+from nomothet.server.standings.saved import api as saved
+from nomothet.server.standings.saved.page import page as standing_page
 from nomothet.server.standings.sets import api as sets
 from nomothet.server.systems import api as systems
 from nomothet.server.systems import settings_api as settings
@@ -243,6 +245,11 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/account/calendar", follow_ups.FeedAddressView.as_view()),
     path("follow-ups/<str:secret>.ics", follow_up_feeds.calendar),
     path("follow-ups/<str:secret>.atom", follow_up_feeds.atom),
+    path("standings/<slug:slug>", standing_page),
+    path("api/saved-standings", saved.SavedStandingsView.as_view()),
+    path("api/saved-standings/<int:saved>", saved.SavedStandingView.as_view()),
+    path("api/saved-standings/<int:saved>/published", saved.PublishedStandingView.as_view()),
+    path("api/saved-standings/<int:saved>/withdrawn", saved.WithdrawnStandingView.as_view()),
     path("api/test-sets", sets.SetsView.as_view()),
     path("api/test-sets/<int:test_set>", sets.SetView.as_view()),
     path("api/test-sets/<int:test_set>/archive", sets.SetArchiveView.as_view()),

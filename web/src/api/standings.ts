@@ -140,3 +140,9 @@ export const setQuery = (id: number, against: number | null) =>
     placeholderData: (before) => before,
     refetchInterval: (query) => (query.state.data?.waiting ? 3000 : false),
   });
+
+/** Standings that somebody has saved under a name. */
+export const savedQuery = queryOptions({
+  queryKey: ["standings", "saved"],
+  queryFn: async () => body(await api.GET("/api/saved-standings")),
+});

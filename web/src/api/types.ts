@@ -2987,6 +2987,71 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/saved-standings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["saved_standings_list"];
+        put?: never;
+        post: operations["saved_standings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-standings/{saved}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["saved_standings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-standings/{saved}/published": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description PUT publishes a saved standing, or publishes it anew. */
+        put: operations["saved_standings_published_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/saved-standings/{saved}/withdrawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saved_standings_withdrawn_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/security-log": {
         parameters: {
             query?: never;
@@ -6822,6 +6887,10 @@ export interface components {
             /** @default false */
             with_files: boolean;
         };
+        PublishStandingRequest: {
+            /** @default true */
+            frozen: boolean;
+        };
         RangeRequest: {
             /** Format: double */
             start_s: number;
@@ -7402,6 +7471,30 @@ export interface components {
             sessions: (string | null)[];
             spreads: number[];
         };
+        SaveRequest: {
+            name: string;
+            note?: string;
+            query: {
+                [key: string]: string;
+            };
+        };
+        /** @description A standing under a name. `address` is its public page, empty while it has none that is read. */
+        SavedShape: {
+            id: number;
+            name: string;
+            note: string;
+            query: {
+                [key: string]: string;
+            };
+            by: string;
+            /** Format: date-time */
+            saved_at: string;
+            address: string;
+            frozen: boolean;
+            /** Format: date-time */
+            published_at: string | null;
+            withdrawn_why: string;
+        };
         SaysRequest: {
             test?: number | null;
             configuration?: number | null;
@@ -7607,7 +7700,8 @@ export interface components {
             best: number | null;
             worst: number | null;
             sentence: string;
-            lacks: string[];
+            missing: number[];
+            apart: string[];
             cells: components["schemas"]["SetCell"][];
         };
         /** @description A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id. */
@@ -8428,6 +8522,9 @@ export interface components {
             why: string;
         };
         WithdrawRequest: {
+            why: string;
+        };
+        WithdrawStandingRequest: {
             why: string;
         };
         /**
@@ -15966,6 +16063,163 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WatchItemShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_standings_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_standings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_standings_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                saved: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_standings_published_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                saved: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PublishStandingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saved_standings_withdrawn_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                saved: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawStandingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedShape"];
                 };
             };
             /** @description Refused */

@@ -13,6 +13,7 @@ import { Filters } from "./standings/Filters";
 import { ForPrice } from "./standings/ForPrice";
 import { OverTime } from "./standings/OverTime";
 import { KeepInSet } from "./standings/sets/KeepInSet";
+import { SavedList } from "./standings/saved/SavedList";
 import { SetList } from "./standings/sets/SetList";
 import { SetStanding } from "./standings/sets/SetStanding";
 import { Ranked } from "./standings/Ranked";
@@ -75,6 +76,7 @@ export function Standings() {
               ))}
             </ul>
             <SetList sets={sets} chosen={set} onChoose={(id) => setParams({ set: String(id) })} />
+            <SavedList />
             {!set && <Choices workload={key} params={params} choose={choose} />}
           </div>
           {set ? (

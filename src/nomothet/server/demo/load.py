@@ -35,6 +35,8 @@ from nomothet.server.reviews.models import Caveat, Column, Review, Test
 from nomothet.server.shelf.commands import add_part, add_price
 from nomothet.server.shelf.models import Part
 from nomothet.server.standings.references.commands import note_foreign, take
+from nomothet.server.standings.saved.commands import publish as publish_standing
+from nomothet.server.standings.saved.commands import save
 from nomothet.server.standings.sets.commands import add_set
 from nomothet.server.systems.configurations import add_configuration, edit_configuration
 from nomothet.server.systems.models import Configuration, Observation, OwnSetting, System
@@ -115,7 +117,10 @@ def _set(data: dict[str, Any]) -> None:
         key, _, version = test["workload"].partition(" ")
         workload = Workload.objects.get(key=key, **({"version": version} if version else {}))
         items.append({**test, "workload": workload.pk})
-    add_set(User.objects.get(username=data["by"]), data["name"], items, note=data["note"])
+    user = User.objects.get(username=data["by"])
+    made = add_set(user, data["name"], items, note=data["note"])
+    saved = save(user, data["name"], {"set": str(made.pk)}, data["note"])
+    publish_standing(user, saved.pk, frozen=False)
 
 
 def _reference(review: Review, data: dict[str, Any]) -> None:

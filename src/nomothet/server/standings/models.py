@@ -106,6 +106,30 @@ class TestSet(models.Model):
         ordering = ["name", "-edition"]
 
 
+class SavedStanding(models.Model):
+    """What somebody chose of a standing, under a name; published, it has a page of its own for everybody."""
+
+    name = models.CharField(max_length=120)
+    note = models.TextField(blank=True, max_length=2000)
+    # The address of its page, by the names of its parameters.
+    query = models.JSONField(default=dict)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    saved_at = models.DateTimeField(auto_now_add=True)
+    removed_at = models.DateTimeField(null=True)
+    # The last part of its public address; none as long as it was never published.
+    slug = models.SlugField(max_length=80, unique=True, null=True)
+    # Whether the page stays as it was when it was published, which is in `content`, or follows the results.
+    frozen = models.BooleanField(default=True)
+    content = models.JSONField(null=True)
+    published_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+")
+    published_at = models.DateTimeField(null=True)
+    withdrawn_at = models.DateTimeField(null=True)
+    withdrawn_why = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+
 class LastTold(models.Model):
     """What a system was last told to run of what updates change: a driver, an image, a firmware."""
 

@@ -57,7 +57,8 @@ class SetCell:
 @dataclass(frozen=True)
 class SetRow:
     """A configuration over the set. `place` is "reference", "beside", "with a warning" or "left out"; what is left out
-    has no ratio, and `lacks` says why. `best` and `worst` are numbers of tests."""
+    has no ratio: `missing` are numbers of tests without a result, `apart` says why results do not stand beside. `best`
+    and `worst` are numbers of tests."""
 
     configuration: int
     revision: int
@@ -72,7 +73,8 @@ class SetRow:
     best: int | None
     worst: int | None
     sentence: str
-    lacks: list[str]
+    missing: list[int]
+    apart: list[str]
     cells: list[SetCell]
 
 
@@ -110,11 +112,24 @@ def set_standing(one: TestSet, reference: int | None = None) -> SetStanding:
     everybody = {pk: result for by in found for pk, result in by.items()}
     base = _reference(found, everybody, reference)
     placed = [_placed(item, by, base) for item, by in zip(items, found, strict=True)]
-    lacks = {pk: _lacks(pk, items, found, placed) for pk in everybody}
-    ratios = _ratios(one, items, found, [pk for pk in everybody if not lacks[pk]], base)
+    missing = {pk: [at for at, by in enumerate(found) if pk not in by] for pk in everybody}
+    apart = {pk: _apart(pk, items, placed) for pk in everybody}
+    ratios = _ratios(one, items, found, [pk for pk in everybody if not missing[pk] and not apart[pk]], base)
     before = measured_before([result for by in found for result in by.values()])
     rows = [
-        _row(pk, result.configuration, result.system.name, base, items, found, placed, lacks[pk], ratios, before)
+        _row(
+            pk,
+            result.configuration,
+            result.system.name,
+            base,
+            items,
+            found,
+            placed,
+            missing[pk],
+            apart[pk],
+            ratios,
+            before,
+        )
         for pk, result in everybody.items()
     ]
     editions = _editions(one)
@@ -157,18 +172,13 @@ def _placed(item: Item, by: Mapping[int, Result], base: int | None) -> dict[int,
     return {pk: placed[name_of(result)] for pk, result in by.items()}
 
 
-def _lacks(
-    pk: int, items: Sequence[Item], found: Sequence[Mapping[int, Result]], placed: Sequence[Mapping[int, Standing]]
-) -> list[str]:
-    """Why a configuration has no ratio over the set."""
-    why = []
-    for item, by, stands in zip(items, found, placed, strict=True):
-        if pk not in by:
-            why.append(f"not measured: {item.words}")
-        elif pk in stands and stands[pk].place == "not beside":
-            reasons = "; ".join(one.words for one in reasons_of(stands[pk]))
-            why.append(f"{item.words}: {reasons}")
-    return why
+def _apart(pk: int, items: Sequence[Item], placed: Sequence[Mapping[int, Standing]]) -> list[str]:
+    """Why results of a configuration do not stand beside the reference's."""
+    return [
+        f"{item.words}: {'; '.join(one.words for one in reasons_of(stands[pk]))}"
+        for item, stands in zip(items, placed, strict=True)
+        if pk in stands and stands[pk].place == "not beside"
+    ]
 
 
 def _ratios(
@@ -199,7 +209,8 @@ def _row(
     items: Sequence[Item],
     found: Sequence[Mapping[int, Result]],
     placed: Sequence[Mapping[int, Standing]],
-    lacks: list[str],
+    missing: list[int],
+    apart: list[str],
     ratios: Mapping[int, Overall],
     before: Mapping[int, object],
 ) -> SetRow:
@@ -217,7 +228,7 @@ def _row(
         revision=configuration.revision,
         label=label,
         system=system,
-        place=_place(pk, base, lacks, cells),
+        place=_place(pk, base, missing or apart, cells),
         better=_percent(compared.ratio) if compared else None,
         better_low=_percent(compared.low) if compared else None,
         better_high=_percent(compared.high) if compared else None,
@@ -226,12 +237,13 @@ def _row(
         best=best,
         worst=worst,
         sentence=_sentence(label, base, found, ratio, items) if ratio else "",
-        lacks=lacks,
+        missing=missing,
+        apart=apart,
         cells=cells,
     )
 
 
-def _place(pk: int, base: int | None, lacks: Sequence[str], cells: Sequence[SetCell]) -> str:
+def _place(pk: int, base: int | None, lacks: Sequence[object], cells: Sequence[SetCell]) -> str:
     if pk == base:
         return "reference"
     if lacks or base is None:
@@ -274,7 +286,7 @@ def _order(row: SetRow) -> tuple[int, float, str]:
     if row.better is not None:
         return 0, -row.better, row.label
     # The reference stands where no change is.
-    return (0, 0.0, row.label) if row.place == "reference" else (1, float(len(row.lacks)), row.label)
+    return (0, 0.0, row.label) if row.place == "reference" else (1, float(len(row.missing) + len(row.apart)), row.label)
 
 
 def _item(item: Item) -> SetItemShape:

@@ -128,9 +128,8 @@ export function SetStanding({ id, params, choose }: Props) {
               <li key={row.configuration} className="border-b border-line px-2 py-1.5 text-note">
                 <strong>{row.label}</strong>{" "}
                 <span className="text-quiet">
-                  {row.lacks.length
-                    ? `${row.lacks.slice(0, 3).join(" · ")}${row.lacks.length > 3 ? ` · and ${row.lacks.length - 3} more` : ""}`
-                    : "no configuration has them all"}
+                  {[lacksWords(row), ...row.apart].filter(Boolean).join(" · ") ||
+                    "the reference lacks tests of the set"}
                 </span>
               </li>
             ))}
@@ -147,6 +146,14 @@ export function SetStanding({ id, params, choose }: Props) {
       {open === "measure" && <MeasureSet set={set} onClose={() => setOpen(null)} />}
     </section>
   );
+}
+
+/** "lacks tests 2 and 3" */
+function lacksWords({ missing }: Row): string {
+  if (!missing.length) return "";
+  const numbers = missing.map((at) => String(at + 1));
+  const last = numbers.pop() ?? "";
+  return `lacks ${missing.length === 1 ? "test" : "tests"} ${numbers.length ? `${numbers.join(", ")} and ` : ""}${last}`;
 }
 
 function Ranks({ set, rows, reach }: { set: Shapes["SetStanding"]; rows: Row[]; reach: number }) {

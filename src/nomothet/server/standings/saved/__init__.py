@@ -1,0 +1,1 @@
+"""Standings under a name, and their public pages."""
