@@ -29,7 +29,7 @@ from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people import account_api as account
 from nomothet.server.people import people_api as people
 from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView, ToldView
-from nomothet.server.planning.api import PlanView
+from nomothet.server.planning.api import PlanView, SplitsView, SplitView
 from nomothet.server.readers import api as readers
 from nomothet.server.records import feeds
 from nomothet.server.records.api import (
@@ -124,6 +124,8 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/copy", ReviewCopyView.as_view()),
     path("api/reviews/<int:review>/archived", ReviewArchiveView.as_view()),
     path("api/reviews/<int:review>/plan", PlanView.as_view()),
+    path("api/reviews/<int:review>/splits", SplitsView.as_view()),
+    path("api/reviews/<int:review>/splits/<int:column>", SplitView.as_view()),
     path("api/reviews/<int:review>/columns", plan_api.ColumnsView.as_view()),
     path("api/reviews/<int:review>/columns/<int:column>", plan_api.ColumnView.as_view()),
     path("api/reviews/<int:review>/tests", plan_api.TestsView.as_view()),

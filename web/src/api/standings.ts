@@ -146,3 +146,11 @@ export const savedQuery = queryOptions({
   queryKey: ["standings", "saved"],
   queryFn: async () => body(await api.GET("/api/saved-standings")),
 });
+
+/** Configurations of a review that were changed while passes of them are owed. */
+export const splitsQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["docket", review, "splits"],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/splits", { params: { path: { review } } })),
+  });

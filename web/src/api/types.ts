@@ -2654,6 +2654,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/splits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Configurations that were changed while passes of them are owed. */
+        get: operations["reviews_splits_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/splits/{column}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What becomes of the passes that are owed of a changed configuration. */
+        put: operations["reviews_splits_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/talk": {
         parameters: {
             query?: never;
@@ -3849,6 +3883,13 @@ export interface components {
             size: number;
             sha256: string;
         };
+        /**
+         * @description * `changed` - changed
+         *     * `as before` - as before
+         *     * `drop` - drop
+         * @enum {string}
+         */
+        AnswerEnum: "changed" | "as before" | "drop";
         /** @description How an attempt went; `position` is how many attempts the tester saw. */
         AnswerRequest: {
             position: number;
@@ -4301,6 +4342,7 @@ export interface components {
             revision: number;
             blocked: string;
             latest: number | null;
+            continues: number | null;
             levels: {
                 [key: string]: string;
             };
@@ -7884,6 +7926,22 @@ export interface components {
             modules_per_channel: number;
             /** Format: double */
             rate_mts: number;
+        };
+        SplitRequest: {
+            answer: components["schemas"]["AnswerEnum"];
+        };
+        /** @description A column whose configuration has a later revision, with what changed and how many passes are owed of it. */
+        SplitShape: {
+            column: number;
+            label: string;
+            configuration: number;
+            later: number;
+            later_title: string;
+            changed: string[];
+            /** Format: date-time */
+            since: string | null;
+            passes: number;
+            owed: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         StandingChange: {
@@ -15192,6 +15250,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpecifiedShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_splits_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitShape"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_splits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                column: number;
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
                 };
             };
             /** @description Refused */

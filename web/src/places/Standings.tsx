@@ -76,7 +76,7 @@ export function Standings() {
               ))}
             </ul>
             <SetList sets={sets} chosen={set} onChoose={(id) => setParams({ set: String(id) })} />
-            <SavedList />
+            <SavedList workload={key} />
             {!set && <Choices workload={key} params={params} choose={choose} />}
           </div>
           {set ? (

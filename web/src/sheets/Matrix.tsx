@@ -17,6 +17,7 @@ import { PasteDialog } from "./matrix/ledger/paste/PasteDialog";
 import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
 import { useLedger, type Move } from "./matrix/ledger/useLedger";
 import { focusCell, Grid } from "./matrix/Grid";
+import { Splits } from "../docket/Splits";
 import { MeasuredBefore } from "./matrix/MeasuredBefore";
 import { LensBar } from "./matrix/LensBar";
 import { hasCorrection, withoutRecorder } from "./matrix/evidence/corrected";
@@ -116,6 +117,7 @@ export function Matrix() {
             onBring={may("import_passes") ? () => setBringing(true) : undefined}
           />
           <Recounting />
+          <Splits />
           <MeasuredBefore />
           {hasIdle && (
             <label className="mb-1 flex items-center gap-1.5 text-note">

@@ -26,6 +26,7 @@ from nomothet.server.passes.commands import set_aside
 from nomothet.server.passes.models import Pass
 from nomothet.server.people.models import User
 from nomothet.server.people.passwords import set_password
+from nomothet.server.planning.splits import settle_split
 from nomothet.server.readers.commands import answer
 from nomothet.server.readers.models import Message
 from nomothet.server.records.commands import publish
@@ -301,9 +302,11 @@ def _after(review: Review, after: dict[str, Any]) -> None:
     if after["act"] == "draw":
         draw_another(user, review, after["kind"], after["choice"])
         return
-    if after["act"] == "revise":
+    if after["act"] in ("revise", "change in the middle"):
         configuration = Configuration.objects.get(name=after["configuration"], revision=1)
         edit_configuration(user, configuration, {"settings": {**configuration.settings, **after["settings"]}})
+        if after["act"] != "revise":
+            settle_split(user, review.columns.get(configuration=configuration), "changed")
         return
     if after["act"] in ("ladder", "descend"):
         _ladder(user, review, after)

@@ -71,6 +71,10 @@ class Column(models.Model):
     step = models.PositiveSmallIntegerField(null=True)
     # {"audience": "indoors"}: the level of each factor that stands for no setting or part; see levels.py.
     levels = models.JSONField(default=dict)
+    # The column of the same machine before it was changed in the middle of the review.
+    continues = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="continued_by")
+    # The later revision of its configuration that somebody has decided about.
+    settled = models.ForeignKey(Configuration, on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["position"]

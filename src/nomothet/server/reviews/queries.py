@@ -42,6 +42,8 @@ class ColumnShape:
     revision: int
     blocked: str
     latest: int | None
+    # The column that it continues, its machine having been changed in the middle.
+    continues: int | None
     levels: dict[str, str]
     has_passes: bool
     settings: dict[str, Any]
@@ -235,6 +237,7 @@ def review_shape(review: Review) -> ReviewShape:
                 revision=column.configuration.revision,
                 blocked=column.configuration.blocked,
                 latest=latest.get(column.configuration_id),
+                continues=column.continues_id,
                 levels=levels[at],
                 has_passes=column.pk in with_passes[1],
                 settings=held[column.configuration_id].settings,

@@ -9,12 +9,13 @@ import { SavedDialog } from "./SavedDialog";
 import { SaveDialog } from "./SaveDialog";
 
 /** Standings under a name: opened by it, with what can be done about each. */
-export function SavedList() {
+export function SavedList({ workload }: { workload: string }) {
   const saved = useQuery(savedQuery).data ?? [];
   const may = useMay();
   const [params, setParams] = useSearchParams();
   const [open, setOpen] = useState<Shapes["SavedShape"] | "new" | null>(null);
-  const here = Object.fromEntries(params);
+  // The first workload is shown without being named in the address.
+  const here = { ...(params.has("set") ? {} : { workload }), ...Object.fromEntries(params) };
   return (
     <section aria-label="Saved standings" className="mt-4 text-note">
       <h2 className="mb-1 text-quiet">Saved</h2>

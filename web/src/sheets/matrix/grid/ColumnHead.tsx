@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { ColumnShape } from "../../../api/client";
 import { Menu } from "../../../design/Menu";
 import { Seal } from "../../../marks/Seal";
+import { useReview } from "../../../api/review";
 import { Beyond } from "../../Beyond";
 
 interface Props {
@@ -24,6 +25,7 @@ export function ColumnHead({
   onEveryonesBaseline,
 }: Props) {
   const isBaseline = column.id === baseline;
+  const before = useReview().columns.find((one) => one.id === column.continues);
   const items = [
     { label: "Compare the others with this", act: () => onBaseline(column), disabled: isBaseline },
     ...(onEveryonesBaseline
@@ -52,6 +54,11 @@ export function ColumnHead({
           </button>
         }
       />
+      {before && (
+        <div className="truncate text-small font-normal text-quiet">
+          goes on from <Seal position={before.position} label={before.label} size={14} /> after a change
+        </div>
+      )}
       <Beyond column={column} baseline={baseline} />
       {children}
     </th>
