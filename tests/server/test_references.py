@@ -4,6 +4,7 @@ from typing import Any
 
 from nomothet.server.history.models import Event
 from nomothet.server.passes.models import Pass
+from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review, Test
 from nomothet.server.standings.models import Reference
 from nomothet.server.standings.references.freezing import seal_of
@@ -181,3 +182,40 @@ class Offered(ReferencesTest):
         self.assertEqual(self.offers(), [])
         empty = Review.objects.create(key="empty", question="?", editor=self.scene.review.editor)
         self.assertEqual(self.editor.json(f"/api/reviews/{empty.pk}/reference-offers"), [])
+
+
+class InRecords(ReferencesTest):
+    def publish(self, review: Review) -> str:
+        answer = self.editor.send("post", f"/api/reviews/{review.pk}/records", {"change_note": "more"})
+        self.assertEqual(answer.status_code, 201, answer.content)
+        return Browser().get(f"/records/{Record.objects.latest('pk').slug}").content.decode()
+
+    def test_a_record_shows_what_stands_beside_without_the_question_of_what_is_not_public(self) -> None:
+        self.fill(0, [60.0, 61.0])
+        earlier = self.another_review([66.0, 66.5])
+        self.take(earlier)
+        text = self.publish(self.scene.review)
+        self.assertIn("Beside, from elsewhere", text)
+        self.assertIn("an earlier review of the team", text)
+        self.assertNotIn("Measured again?", text)
+        self.publish(earlier.review)
+        self.assertIn("Measured again?", self.publish(self.scene.review))
+
+    def test_a_record_notes_what_was_measured_before_an_update(self) -> None:
+        self.scene.owe(count=2)
+        for at in range(2):
+            self.bench.deliver(steady(60.0, seed=at), environment={"graphics driver": "31.4"})
+        self.assertNotIn("Measured before an update", self.publish(self.scene.review))
+        self.bench.send("post", "/hello", {"inventory": {"graphics driver": "31.6"}})
+        self.assertIn("measured under graphics driver 31.4; 31.6 since", self.publish(self.scene.review))
+
+    def test_a_record_of_the_format_before_is_read_without_them(self) -> None:
+        self.fill(0, [60.0])
+        self.publish(self.scene.review)
+        one = Record.objects.get()
+        del one.content["references"], one.content["measured_before"]
+        one.content["format"] = 7
+        one.save()
+        answer = Browser().get(f"/records/{one.slug}")
+        self.assertEqual(answer.status_code, 200)
+        self.assertNotIn("Beside, from elsewhere", answer.content.decode())

@@ -7042,6 +7042,8 @@ export interface components {
                 };
             };
             changes: components["schemas"]["CorrectionShape"][];
+            references: components["schemas"]["RecordReference"][];
+            measured_before: string[];
             measured_by: string[];
             published_by: string;
             /** Format: date-time */
@@ -7104,6 +7106,27 @@ export interface components {
             how?: string;
             answer?: string;
             by?: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordReference: {
+            number: number;
+            label: string;
+            source: string;
+            /** Format: date */
+            day: string;
+            outside: boolean;
+            rows: components["schemas"]["RecordReferenceRow"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        RecordReferenceRow: {
+            test: number;
+            metric: string;
+            figure: string;
+            n: number;
+            told: string;
+            interval: string;
+            verdict: string;
+            stands: string;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         RecordShape: {

@@ -26,6 +26,7 @@ from nomothet.server.passes.marks import marks_of
 from nomothet.server.passes.models import Mark, Origin, Pass
 from nomothet.server.people.models import User
 from nomothet.server.records.against import AgainstShape, against
+from nomothet.server.records.beside import RecordReference, record_measured_before, record_references
 from nomothet.server.records.changes import CorrectionShape, changes
 from nomothet.server.records.counted import CountedBy, counted
 from nomothet.server.records.effort import EffortShape, effort
@@ -40,7 +41,7 @@ from nomothet.server.verdicts.verdict import VerdictShape
 from nomothet.server.workloads.metric_notes import explained
 
 # Rises with the shape of what is stored; records of an earlier one are read through `earlier`.
-FORMAT = 7
+FORMAT = 8
 
 
 @dataclass(frozen=True)
@@ -147,6 +148,9 @@ class RecordContent:
     samples: dict[str, dict[str, Sample]]
     # What changed since the edition before, figure by figure.
     changes: list[CorrectionShape]
+    # Results from elsewhere beside those of the review, and what of these was measured before an update.
+    references: list[RecordReference]
+    measured_before: list[str]
     # Everybody who ran, typed in or brought a pass, and the benches that ran some.
     measured_by: list[str]
     published_by: str
@@ -194,6 +198,8 @@ def record_content(
         counted=counted(review, found_passes),
         samples={row.key: sample for row in matrix.rows if (sample := whole.samples[row.test].metrics.get(row.metric))},
         changes=[],
+        references=record_references(review, matrix.baseline),
+        measured_before=record_measured_before(review),
         measured_by=list(dict.fromkeys(name for one in passes for name in (one.by, one.helped_by) if name)),
         published_by=user.display_name,
         published_at=now,

@@ -15,6 +15,7 @@ _WITHOUT_NOTES = 2
 _WITHOUT_LADDERS = 4
 _WITHOUT_FINDINGS = 5
 _WITHOUT_SAMPLES = 6
+_WITHOUT_REFERENCES = 7
 _UNPLANNED: Data = {"planned_passes": 0, "planned_s": 0.0}
 # What earlier records say nothing of.
 _UNSAID: Data = {
@@ -24,6 +25,8 @@ _UNSAID: Data = {
     "counted": {},
     "samples": {},
     "changes": [],
+    "references": [],
+    "measured_before": [],
 }
 _UNSTATED: Data = {"ladders": [], "picture_pairs": []}
 # What passes of earlier records say nothing of.
@@ -37,10 +40,14 @@ def readable(content: Data) -> Data:
     did not keep (parts, flags, marks, who measured) stays empty. The second left what a limit is told with to the page,
     and the third knew neither first runs nor who helped. The fourth had neither ladders nor pictures beside
     each other, the fifth a verdict of plain text, and no findings; the sixth did not keep what comparisons are made of,
-    nor what was planned.
+    nor what was planned, the seventh no results from elsewhere.
     """
     kept = content.get("format", 1)
     if kept >= FORMAT:
+        return content
+    if kept >= _WITHOUT_SAMPLES:
+        content = {**content, "references": [], "measured_before": []}
+    if kept == _WITHOUT_REFERENCES:
         return content
     if kept == _WITHOUT_SAMPLES:
         return {**content, "samples": {}, "effort": {**_UNPLANNED, **content["effort"]}}

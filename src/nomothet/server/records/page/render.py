@@ -143,6 +143,7 @@ def _shown(
         "findings": _findings(content),
         "results": results_of(content, read_choice(content, query)),
         "links": links,
+        "beside": _beside(content),
         "difference_heads": heads,
         "differences": rows,
         "described": described(content),
@@ -159,6 +160,23 @@ def _shown(
         "description": description_of(content),
         "style": mark_safe(_STYLE.read_text(encoding="utf-8")),  # noqa: S308 - a file of the program
     }
+
+
+def _beside(content: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """References with the names of their rows."""
+    names = {test["id"]: f"{test['name']} {test['detail']}".strip() for test in content["review"]["tests"]}
+    metrics = {(row["test"], row["metric"]): row["label"].split(",")[0] for row in content["matrix"]["rows"]}
+    return [
+        {
+            **one,
+            "rows": [
+                {**row, "label": f"{names[row['test']]}, {metrics.get((row['test'], row['metric']), row['metric'])}"}
+                for row in one["rows"]
+                if row["test"] in names
+            ],
+        }
+        for one in content["references"]
+    ]
 
 
 def _links(record: Record) -> Links:
