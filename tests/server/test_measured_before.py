@@ -19,7 +19,7 @@ class MeasuredBefore(SceneTest):
 
     def cells(self) -> dict[int, list[str]]:
         found: list[dict[str, Any]] = Browser("reader").json(f"{self.review_path}/measured-before")
-        return {one["column"]: one["words"] for one in found}
+        return {one["column"]: one["words"] for one in found["cells"]}
 
     def test_nothing_is_told_while_nothing_has_changed(self) -> None:
         self.run_with(0, firmware="1.2")
@@ -67,6 +67,16 @@ class MeasuredBefore(SceneTest):
         self.assertEqual(words, [f"measured with version {old.version}; 99 is there since"])
         Workload.objects.filter(pk=new.pk).update(comparable=[{"version": old.version, "why": "menus"}])
         self.assertEqual(self.cells(), {})
+
+    def test_an_older_version_that_is_added_later_marks_nothing(self) -> None:
+        own = self.scene.tests[0].workload
+        Workload.objects.filter(pk=own.pk).update(version="2.10")
+        self.run_with(0)
+        Workload.objects.create(key=own.key, version="2.9", name=own.name, kind=own.kind)
+        self.assertEqual(self.cells(), {})
+        Workload.objects.create(key=own.key, version="2.11", name=own.name, kind=own.kind)
+        (words,) = self.cells().values()
+        self.assertEqual(words, ["measured with version 2.10; 2.11 is there since"])
 
     def test_a_standing_tells_it_too(self) -> None:
         self.run_with(0, firmware="1.2")

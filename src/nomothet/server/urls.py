@@ -216,6 +216,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/reviews/<int:review>/talk", talk.TalkView.as_view()),
     path("api/reviews/<int:review>/talk/seen", talk.TalkSeenView.as_view()),
     path("api/reviews/<int:review>/looking", talk.LookingView.as_view()),
+    path("api/reviews/<int:review>/since", talk.SinceView.as_view()),
     path("api/comments/<int:comment>", talk.CommentView.as_view()),
     path("api/comments/<int:comment>/closed", talk.ThreadClosedView.as_view()),
     path("api/inbox", talk.InboxView.as_view()),

@@ -2638,6 +2638,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What happened since one was here last; DELETE says that it has been read. */
+        get: operations["reviews_since_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description What happened since one was here last; DELETE says that it has been read. */
+        delete: operations["reviews_since_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/specified": {
         parameters: {
             query?: never;
@@ -4662,6 +4680,12 @@ export interface components {
             label: string;
             reason: string;
         };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        DoneSince: {
+            by: string;
+            act: string;
+            count: number;
+        };
         /**
          * @description * `wrong` - wrong
          *     * `hidden` - hidden
@@ -4936,6 +4960,13 @@ export interface components {
                     [key: string]: string;
                 };
             };
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FailedSince: {
+            test: number;
+            column: number;
+            number: number;
+            words: string;
         };
         /** @description Where a calendar reads follow-ups; `secret` is told once, when it is made. */
         FeedAddressShape: {
@@ -7866,6 +7897,19 @@ export interface components {
             at: string;
             stands: boolean;
             why_not: string;
+        };
+        /** @description What others and the benches did since then; `since` is null for who has not been away. */
+        SinceShape: {
+            /** Format: date-time */
+            since: string | null;
+            passes: number;
+            failed: number;
+            failures: components["schemas"]["FailedSince"][];
+            remarks: number;
+            comments: number;
+            acts: components["schemas"]["DoneSince"][];
+            owed: number;
+            running: number;
         };
         SlotMapRequest: {
             slots: components["schemas"]["SlotRequest"][];
@@ -15244,6 +15288,65 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecordedSensor"][];
                 };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_since_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_since_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused */
             default: {

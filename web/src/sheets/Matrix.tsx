@@ -17,6 +17,7 @@ import { PasteDialog } from "./matrix/ledger/paste/PasteDialog";
 import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
 import { useLedger, type Move } from "./matrix/ledger/useLedger";
 import { focusCell, Grid } from "./matrix/Grid";
+import { SinceLast } from "../talk/SinceLast";
 import { Splits } from "../docket/Splits";
 import { MeasuredBefore } from "./matrix/MeasuredBefore";
 import { LensBar } from "./matrix/LensBar";
@@ -117,6 +118,7 @@ export function Matrix() {
             onBring={may("import_passes") ? () => setBringing(true) : undefined}
           />
           <Recounting />
+          <SinceLast />
           <Splits />
           <MeasuredBefore />
           {hasIdle && (

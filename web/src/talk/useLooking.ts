@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { api, body } from "../api/client";
 
 // The server forgets who has not been heard of for 45 s.
@@ -19,3 +19,11 @@ export function useLooking(review: number, sheet: string) {
     retry: false,
   });
 }
+
+/** What happened in a review since one was here last. */
+export const sinceQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["since", review],
+    queryFn: async () => body(await api.GET("/api/reviews/{review}/since", { params: { path: { review } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });

@@ -1,6 +1,7 @@
 """Which results were measured before an update: under an image, a driver, a firmware or a version that is no longer the
 last one. It is worked out when it is asked for, so that it is right at every moment."""
 
+import re
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
@@ -116,10 +117,25 @@ def _editions(keys: set[str]) -> dict[str, list[Workload]]:
     return found
 
 
+def _in_order(version: str) -> list[tuple[int, int, str]]:
+    """A version by its numbers: 2.10 comes after 2.9.
+
+    >>> _in_order("2.9") < _in_order("2.10"), _in_order("3") < _in_order("4")
+    (True, True)
+    """
+    pieces = re.findall(r"\d+|[a-z]+", version.casefold())
+    return [(1, int(piece), "") if piece.isdigit() else (0, 0, piece) for piece in pieces]
+
+
 def _newer_edition(own: Workload, editions: Sequence[Workload]) -> Workload | None:
-    """The last edition, where it came later and nobody has declared the two comparable."""
-    last = editions[-1] if editions else None
-    if last is None or last.pk <= own.pk:
+    """The newest edition, where it is newer and nobody has declared the two comparable.
+
+    Newer is what was added later and does not say by its number that it is older: an earlier version may be added
+    afterwards, to hold old results.
+    """
+    later = [one for one in editions if one.pk > own.pk and _in_order(one.version) >= _in_order(own.version)]
+    last = max(later, key=lambda one: (_in_order(one.version), one.pk), default=None)
+    if last is None:
         return None
     declared = {said["version"] for said in last.comparable} | {said["version"] for said in own.comparable}
     return None if {own.version, last.version} & declared else last

@@ -16,6 +16,7 @@ from nomothet.server.shapes import shape, shaped
 from nomothet.server.talk import commands
 from nomothet.server.talk.models import About, Comment
 from nomothet.server.talk.queries import InboxShape, LookingShape, TalkShape, inbox, looking, talk
+from nomothet.server.talk.since import SinceShape, have_read, note_look, since_last
 
 SHEETS = ("brief", "matrix", "findings", "verdict")
 
@@ -104,11 +105,24 @@ class InboxView(APIView):
         return shaped(inbox(user))
 
 
+class SinceView(APIView):
+    """What happened since one was here last; DELETE says that it has been read."""
+
+    @extend_schema(responses=shape(SinceShape))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(since_last(signed_in(request), review_of(review)))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, review: int) -> Response:
+        have_read(signed_in(request), review_of(review))
+        return Response(status=204)
+
+
 class LookingView(APIView):
     """Says that one looks at a sheet just now; the answer is who else does."""
 
     @extend_schema(request=LookingSerializer, responses=shape(LookingShape, many=True))
     def put(self, request: Request, review: int) -> Response:
         user, found = signed_in(request), review_of(review)
-        commands.look(user, found, _valid(LookingSerializer(data=request.data))["sheet"])
+        note_look(user, found, _valid(LookingSerializer(data=request.data))["sheet"])
         return shaped(looking(user, found))

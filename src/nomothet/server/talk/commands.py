@@ -13,7 +13,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Review
-from nomothet.server.talk.models import Comment, Looking, Notice, Seen
+from nomothet.server.talk.models import Comment, Notice, Seen
 from nomothet.server.talk.things import thing_of
 
 LONGEST = 4000
@@ -81,11 +81,6 @@ def read_notices(user: User, notices: list[int]) -> None:
     """Mark some of one's own notices as read; all of them where none is named."""
     own = Notice.objects.filter(person=user, read_at=None)
     (own.filter(pk__in=notices) if notices else own).update(read_at=timezone.now())
-
-
-def look(user: User, review: Review, sheet: str) -> None:
-    """Somebody looks at a sheet of a review just now."""
-    Looking.objects.update_or_create(person=user, review=review, defaults={"sheet": sheet, "at": timezone.now()})
 
 
 def _text(given: Any) -> str:

@@ -73,6 +73,8 @@ class Looking(models.Model):
     review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="+")
     sheet = models.CharField(max_length=12)
     at = models.DateTimeField()
+    # When they were here before they went away, until they have read what happened meanwhile.
+    since = models.DateTimeField(null=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["person", "review"], name="one_look_at_a_review")]

@@ -12,6 +12,7 @@ from nomothet.server.standings.models import TestSet
 from nomothet.server.standings.placing import ReasonShape
 from nomothet.server.standings.sets.standing import SetRow, SetStanding, set_standing
 from nomothet.server.standings.standing import StandingRow, StandingShape, standing
+from nomothet.words.lists import and_list
 from nomothet.words.numbers import figure, with_unit
 
 KNOWN = (
@@ -127,8 +128,9 @@ def _tests(count: int) -> str:
 
 
 def _lacks(one: SetRow) -> list[str]:
-    missing = [f"test {at + 1} was not measured" for at in one.missing]
-    return [*missing, *one.apart]
+    missing = and_list([str(at + 1) for at in one.missing])
+    told = [f"lacks {'test' if len(one.missing) == 1 else 'tests'} {missing}"] if missing else []
+    return [*told, *one.apart]
 
 
 def _warnings(reasons: list[ReasonShape]) -> list[str]:

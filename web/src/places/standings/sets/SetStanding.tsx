@@ -184,6 +184,11 @@ function Ranks({ set, rows, reach }: { set: Shapes["SetStanding"]; rows: Row[]; 
               <th scope="row" className="px-2 py-1.5 font-semibold">
                 {row.label}
                 {row.place === "with a warning" && <Warnings row={row} set={set} />}
+                {[...new Set(row.cells.flatMap((cell) => cell.measured_before))].map((words) => (
+                  <span key={words} className="block text-small font-normal text-quiet">
+                    {words}
+                  </span>
+                ))}
               </th>
               <td className="px-2 py-1.5 text-note whitespace-nowrap">
                 {row.place === "reference" ? (
@@ -224,9 +229,12 @@ function Ranks({ set, rows, reach }: { set: Shapes["SetStanding"]; rows: Row[]; 
                         title={`${dayWords(cell.last_at)}, ${count(cell.n, "pass")}`}
                       >
                         {cell.told || "—"}
+                        <span className="block text-small" style={{ color: verdictInk(cell.verdict) }}>
+                          {cell.verdict === "no margin" ? "" : cell.verdict}
+                        </span>
                         {(row.best === at || row.worst === at) && row.best !== row.worst && (
                           <span className="block text-small text-quiet">
-                            {row.best === at ? "best" : "worst"}
+                            {row.best === at ? "the best" : "the worst"}
                           </span>
                         )}
                       </Link>
