@@ -33,6 +33,7 @@ export function columnOf(id: number, more: Partial<ColumnShape> = {}): ColumnSha
     revision: 1,
     blocked: "",
     latest: null,
+    continues: null,
     levels: {},
     has_passes: false,
     settings: {},
