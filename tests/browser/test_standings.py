@@ -1,5 +1,7 @@
 """Standings, follow-ups and a machine's book, as a person goes through them."""
 
+import re
+
 from playwright.sync_api import expect
 
 from nomothet.server.follow_ups.models import FollowUp
@@ -32,6 +34,10 @@ class Standings(BrowserTest):
             expect(table.locator("tr", has_text=first)).to_contain_text("ahead")
             table.locator("tr", has_text=first).get_by_role("checkbox").check()
             expect(page.get_by_role("region", name="In sentences")).to_contain_text("against")
+            table.locator("tr", has_text=second).get_by_role("checkbox").check()
+            page.get_by_role("button", name="Their traces over one another").click()
+            drawn = page.get_by_role("region", name="In sentences")
+            expect(drawn.get_by_role("img", name=re.compile("^Frame times"))).to_be_visible()
             page.get_by_role("button", name="for the price").click()
             expect(page.get_by_text("No configuration here has a price.")).to_be_visible()
             page.get_by_role("button", name="over time").click()

@@ -164,6 +164,7 @@ _TABLE = """
 /api/reviews/{review}/matrix                                    GET=read
 /api/reviews/{review}/splits                                    GET=read
 /api/reviews/{review}/splits/{column}                           PUT=editor
+/api/reviews/{review}/copied                                    GET=read
 /api/reviews/{review}/references                                GET=read POST=editor
 /api/reviews/{review}/reference-offers                          GET=read
 /api/references/{reference}/taken-off                           PUT=editor DELETE=editor

@@ -50,6 +50,7 @@ from nomothet.server.searches import api as searches
 from nomothet.server.shelf import api as shelf
 from nomothet.server.standings.api import (
     BookView,
+    CopiedView,
     MeasuredBeforeView,
     OverTimeView,
     StandingCsvView,
@@ -257,6 +258,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/test-sets/<int:test_set>", sets.SetView.as_view()),
     path("api/test-sets/<int:test_set>/archive", sets.SetArchiveView.as_view()),
     path("api/test-sets/<int:test_set>/review", sets.SetReviewView.as_view()),
+    path("api/reviews/<int:review>/copied", CopiedView.as_view()),
     path("api/reviews/<int:review>/references", ReferencesView.as_view()),
     path("api/reviews/<int:review>/reference-offers", ReferenceOffersView.as_view()),
     path("api/references/<int:reference>/taken-off", ReferenceTakenOffView.as_view()),

@@ -154,3 +154,11 @@ export const splitsQuery = (review: number) =>
     queryFn: async () =>
       body(await api.GET("/api/reviews/{review}/splits", { params: { path: { review } } })),
   });
+
+/** What has changed since the review that one is a copy of. */
+export const copiedQuery = (review: number) =>
+  queryOptions({
+    queryKey: ["plan", review, "copied"],
+    queryFn: async () =>
+      body(await api.GET("/api/reviews/{review}/copied", { params: { path: { review } } })),
+  });

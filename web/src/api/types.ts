@@ -2051,6 +2051,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reviews/{review}/copied": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["reviews_copied_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reviews/{review}/copy": {
         parameters: {
             query?: never;
@@ -4518,6 +4534,22 @@ export interface components {
             changes: components["schemas"]["ChangeShape"][];
             population: components["schemas"]["PopulationShape"] | null;
             used_in: string[];
+        };
+        /**
+         * @description The review that this one is a copy of, the day of its last pass, and what has changed since, in words.
+         *
+         *     `revisions` and `editions` are changes that this review does not take part in yet: later revisions of its
+         *     configurations and newer versions of its workloads.
+         */
+        CopiedShape: {
+            review: number | null;
+            question: string;
+            /** Format: date */
+            measured_on: string | null;
+            revisions: string[];
+            editions: string[];
+            prices: string[];
+            people: string[];
         };
         CopyTestRequest: {
             review: number;
@@ -13733,6 +13765,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompletenessShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews_copied_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedShape"];
                 };
             };
             /** @description Refused */

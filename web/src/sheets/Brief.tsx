@@ -11,6 +11,7 @@ import type { Opened } from "./brief/opened";
 import { Ladders } from "./brief/Ladders";
 import { PlanCheck } from "./brief/PlanCheck";
 import { PlanTable } from "./brief/PlanTable";
+import { SinceCopied } from "./brief/SinceCopied";
 import { SlotMaps } from "./brief/SlotMaps";
 import { Tests } from "./brief/Tests";
 
@@ -30,6 +31,7 @@ export function Brief() {
       </div>
       <aside className="min-w-0 border-l-2 border-ink pl-5">
         <PlanCheck onOpen={setOpen} onLight={setLit} />
+        <SinceCopied />
         <ReferencesOf />
         <WatchedIn review={review.id} />
         <FollowUpsOf about={{ review: review.id }} tests={review.tests} />

@@ -55,7 +55,7 @@ def splits(review: Review) -> list[SplitShape]:
     if not columns:
         return []
     here = set(review.columns.values_list("configuration", flat=True))
-    later = {column.pk: _latest(column.configuration) for column in columns}
+    later = {column.pk: latest_of(column.configuration) for column in columns}
     revised = Event.objects.filter(kind="configuration", act="made as a revision")
     made_at = dict(revised.filter(object_id__in=[one.pk for one in later.values()]).values_list("object_id", "at"))
     held = states([*(column.configuration for column in columns), *later.values()])
@@ -66,7 +66,7 @@ def splits(review: Review) -> list[SplitShape]:
             configuration=column.configuration_id,
             later=later[column.pk].pk,
             later_title=later[column.pk].title,
-            changed=_changes(held[column.configuration_id], held[later[column.pk].pk]),
+            changed=changes_between(held[column.configuration_id], held[later[column.pk].pk]),
             since=made_at.get(later[column.pk].pk),
             passes=column.ran,
             owed=column.owed,
@@ -109,14 +109,15 @@ def settle_split(user: User, column: Column, answer: Answer) -> Column:
     return made
 
 
-def _latest(configuration: Configuration) -> Configuration:
+def latest_of(configuration: Configuration) -> Configuration:
+    """The last revision of a configuration."""
     latest = configuration
     while later := getattr(latest, "replaced_by", None):
         latest = later
     return latest
 
 
-def _changes(before: ConfigurationState, after: ConfigurationState) -> list[str]:
+def changes_between(before: ConfigurationState, after: ConfigurationState) -> list[str]:
     """What is other, in words."""
     found = []
     for key in {**before.settings, **after.settings}:

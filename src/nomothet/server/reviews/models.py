@@ -56,6 +56,8 @@ class Review(models.Model):
     version = models.PositiveIntegerField(default=1)
     position = models.PositiveSmallIntegerField(default=0)
     archived_at = models.DateTimeField(null=True)
+    # The review whose plan it took over.
+    copied_from = models.ForeignKey("self", on_delete=models.SET_NULL, null=True, related_name="copies")
 
 
 class Column(models.Model):

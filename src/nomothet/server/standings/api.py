@@ -18,6 +18,7 @@ from nomothet.server.shapes import shape, shaped
 from nomothet.server.standings.book import BookShape, book_of
 from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
+from nomothet.server.standings.copied import CopiedShape, copied
 from nomothet.server.standings.export import standing_lines
 from nomothet.server.standings.over_time import OverTimeShape, over_time
 from nomothet.server.standings.retests import MeasuredBeforeShape, RetestShape, measure_anew, measured_before_in
@@ -52,6 +53,12 @@ class MeasuredBeforeView(APIView):
     @extend_schema(request=None, responses={201: shape(RetestShape)})
     def post(self, request: Request, review: int) -> Response:
         return shaped(measure_anew(signed_in(request), get_object_or_404(Review, pk=review)), status=201)
+
+
+class CopiedView(APIView):
+    @extend_schema(responses=shape(CopiedShape))
+    def get(self, request: Request, review: int) -> Response:
+        return shaped(copied(get_object_or_404(Review.objects.select_related("copied_from"), pk=review)))
 
 
 class BookView(APIView):

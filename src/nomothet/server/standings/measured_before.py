@@ -117,6 +117,13 @@ def _editions(keys: set[str]) -> dict[str, list[Workload]]:
     return found
 
 
+def newest_editions(workloads: Sequence[Workload]) -> dict[int, Workload]:
+    """The newer edition of each workload that has one, by the workload's key; one query."""
+    editions = _editions({one.key for one in workloads})
+    found = {one.pk: _newer_edition(one, editions[one.key]) for one in workloads}
+    return {pk: newer for pk, newer in found.items() if newer is not None}
+
+
 def _in_order(version: str) -> list[tuple[int, int, str]]:
     """A version by its numbers: 2.10 comes after 2.9.
 

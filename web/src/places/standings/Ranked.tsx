@@ -1,9 +1,10 @@
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
 import { figure } from "../../marks/words";
 import { reachOf, VersusMark, verdictInk } from "../../marks/VersusMark";
+import { Loading } from "../../shell/States";
 import { titleOf } from "./Against";
 import { dayWords } from "./day";
 
@@ -15,11 +16,15 @@ interface Props {
   choose: (changes: Record<string, string>) => void;
 }
 
+const TraceOverlay = lazy(() => import("./TraceOverlay"));
+
 const PAGE = 200;
+const MOST_TRACES = 6;
 
 /** The results in order, each against the reference; below them those that may not stand beside it. */
 export function Ranked({ standing, params, choose }: Props) {
   const [picked, setPicked] = useState<string[]>([]);
+  const [traces, setTraces] = useState(false);
   const metric = standing.all_metrics.find((one) => one.key === standing.metric);
   const margin = standing.margin_pct ?? 0;
   const beside = standing.rows.filter((row) => row.place !== "not beside");
@@ -150,6 +155,19 @@ export function Ranked({ standing, params, choose }: Props) {
               )}
             </p>
           ))}
+          <p className="mt-2 text-note">
+            <Button aria-expanded={traces} onClick={() => setTraces(!traces)}>
+              {traces ? "Without their traces" : "Their traces over one another"}
+            </Button>
+            {sentences.length > MOST_TRACES && (
+              <span className="pl-3 text-quiet">the first {MOST_TRACES} of them</span>
+            )}
+          </p>
+          {traces && (
+            <Suspense fallback={<Loading what="Opening the traces" />}>
+              <TraceOverlay rows={sentences.slice(0, MOST_TRACES)} />
+            </Suspense>
+          )}
         </section>
       )}
     </>

@@ -59,7 +59,8 @@ def duplicate_review(user: User, review: Review) -> Review:
             made[type(own), before] = own.pk
         columns, tests = ({old: new for (of, old), new in made.items() if of is kind} for kind in (Column, Test))
         copy.expectations = carried_over(review.expectations, columns, tests)
-        copy.save(update_fields=["expectations"])
+        copy.copied_from = review
+        copy.save(update_fields=["expectations", "copied_from"])
     return copy
 
 

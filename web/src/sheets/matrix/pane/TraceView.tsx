@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
-import type { ReviewShape, TestShape, TraceShape } from "../../../api/client";
+import { useCallback, useState } from "react";
+import type { ReviewShape, TestShape } from "../../../api/client";
 import { act, tagOf } from "../../../api/acts";
 import { matchQuery, traceQuery, type Stretch } from "../../../api/queries";
 import { useAct } from "../../../design/useAct";
@@ -15,6 +15,7 @@ import { captionOf } from "./caption";
 import { hasFrames, hasTrace, type ChosenPass } from "./chosen";
 import { RangeActs } from "./RangeActs";
 import { SensorsOf } from "./SensorsOf";
+import { useLast, useSettled, useSteady } from "./useTraced";
 import { useMatrix, useReview } from "../../../api/review";
 import { useMay } from "../../../api/session";
 
@@ -22,8 +23,6 @@ interface Props {
   test: TestShape | undefined;
   chosen: ChosenPass[];
 }
-
-const SETTLE_MS = 140;
 
 /** The traces of all chosen passes on one time axis, with what can be done to a stretch of them. */
 export function TraceView({ test, chosen }: Props) {
@@ -122,41 +121,6 @@ export function TraceView({ test, chosen }: Props) {
       </div>
     </div>
   );
-}
-
-/** A value once it has stood still for a moment: while somebody drags or turns the wheel nothing is asked for. */
-function useSettled(stretch: Stretch | null): Stretch | null {
-  const [settled, setSettled] = useState(stretch);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(stretch), SETTLE_MS);
-    return () => window.clearTimeout(timer);
-  }, [stretch]);
-  return settled;
-}
-
-/** The traces as they came, and the last one of a pass while its next stretch is read: nothing flickers. */
-function useLast(ids: string[], found: (TraceShape | undefined)[]): (TraceShape | undefined)[] {
-  const [held, setHeld] = useState<Record<string, TraceShape>>({});
-  const fresh = ids.flatMap((id, at) => {
-    const trace = found[at];
-    return trace && trace !== held[id] ? [[id, trace] as const] : [];
-  });
-  if (fresh.length) setHeld({ ...held, ...Object.fromEntries(fresh) });
-  return ids.map((id, at) => found[at] ?? held[id]);
-}
-
-/** The same array while its traces, shifts and notes are the same, so that plots are not made anew. */
-function useSteady(cells: TracedCell[]): TracedCell[] {
-  const parts = cells.flatMap((cell) => [cell.trace, cell.shift, cell.marks, cell.aside?.length, cell.layer]);
-  // The list of parts has one length only as long as the same passes are chosen.
-  const signature = cells.map((cell) => cell.key).join();
-  const [held, setHeld] = useState({ signature, parts, cells });
-  const same =
-    held.signature === signature &&
-    held.parts.length === parts.length &&
-    held.parts.every((part, at) => part === parts[at]);
-  if (!same) setHeld({ signature, parts, cells });
-  return same ? held.cells : cells;
 }
 
 interface Shift {
