@@ -37,7 +37,7 @@ class Standings(BrowserTest):
             table.locator("tr", has_text=second).get_by_role("checkbox").check()
             page.get_by_role("button", name="Their traces over one another").click()
             drawn = page.get_by_role("region", name="In sentences")
-            expect(drawn.get_by_role("img", name=re.compile("^Frame times"))).to_be_visible()
+            expect(drawn.get_by_role("img", name=re.compile("^Frame time over the run"))).to_be_visible()
             page.get_by_role("button", name="for the price").click()
             expect(page.get_by_text("No configuration here has a price.")).to_be_visible()
             page.get_by_role("button", name="over time").click()
