@@ -10,6 +10,7 @@ from nomothet.server.docket.models import Entry
 from nomothet.server.follow_ups.models import FeedAddress, FollowUp
 from nomothet.server.history.models import Event
 from nomothet.server.people.models import User
+from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 from nomothet.server.systems.models import System
 from tests.server.base import Browser, SceneTest
@@ -46,6 +47,15 @@ class Noted(FollowUpTest):
         self.assertEqual({key: shown[key] for key in told}, told)
         self.assertEqual((shown["person_name"], shown["question"]), (person.display_name, self.scene.review.question))
         self.assertEqual((shown["id"], shown["is_due"], shown["state"]), (made["id"], False, "open"))
+
+    def test_one_about_a_record_is_of_its_review_and_names_the_edition(self) -> None:
+        self.fill(0, [60.0])
+        Browser("editor").send("post", f"{self.review_path}/records", {})
+        record = Record.objects.get()
+        self.note(review=None, record=record.slug)
+        (shown,) = self.listed()
+        self.assertEqual((shown["record"], shown["edition"], shown["review"]), (record.slug, 1, record.review_id))
+        self.note(400, review=None, record="no-such")
 
     def test_it_says_something_and_is_about_something(self) -> None:
         self.assertIn("what", self.note(400, what="  ")["errors"])

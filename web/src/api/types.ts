@@ -5177,6 +5177,8 @@ export interface components {
             why: string;
             review: number | null;
             question: string;
+            record: string;
+            edition: number | null;
             hypothesis: number | null;
             hypothesis_words: string;
             system: number | null;
@@ -6036,6 +6038,7 @@ export interface components {
             tests?: number[];
             person?: number | null;
             review?: number | null;
+            record?: string;
             hypothesis?: number | null;
             system?: number | null;
         };

@@ -111,6 +111,14 @@ function One({ one, about }: { one: FollowUp; about: boolean }) {
               </Link>
             </>
           )}
+          {one.record && (
+            <>
+              {" · "}
+              <a href={`/records/${one.record}`} className="underline">
+                edition {one.edition}
+              </a>
+            </>
+          )}
           {about && one.system !== null && (
             <>
               {" · "}

@@ -6,7 +6,7 @@ import { useNotices } from "../design/Notices";
 import { FollowUpFields, saidOf } from "./FollowUpFields";
 
 interface Props {
-  about: { review?: number; system?: number; hypothesis?: number };
+  about: { review?: number; system?: number; hypothesis?: number; record?: string };
   tests?: TestShape[];
   onClose: () => void;
 }

@@ -21,6 +21,7 @@ from nomothet.server.follow_ups.watching import WatchItemShape, set_watched, wat
 from nomothet.server.people.authentication import BrowserAuthentication
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, signed_in
+from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.systems.models import System
@@ -41,6 +42,9 @@ class FollowUpEditSerializer(serializers.Serializer[Any]):
 
 class NewFollowUpSerializer(FollowUpEditSerializer):
     review = serializers.PrimaryKeyRelatedField(queryset=Review.objects.all(), allow_null=True, required=False)
+    record = serializers.SlugRelatedField(
+        slug_field="slug", queryset=Record.objects.defer("content").select_related("review"), required=False
+    )
     hypothesis = serializers.PrimaryKeyRelatedField(
         queryset=Hypothesis.objects.select_related("review"), allow_null=True, required=False
     )

@@ -27,9 +27,13 @@ def add_follow_up(user: User, **fields: Any) -> FollowUp:
         422 when it is about nothing, or wants tests that its review does not have.
     """
     require(user, Act.FOLLOW_UP)
+    if record := fields.get("record"):
+        if fields.get("review") not in (None, record.review):
+            raise unusable("The record is of another review.", field="record")
+        fields["review"] = record.review
     _check(fields.get("review"), fields)
     if not any(fields.get(about) for about in ("review", "system", "hypothesis")):
-        raise unusable("Say what it is about: a review, a hypothesis or a system.", field="review")
+        raise unusable("Say what it is about: a review, a record, a hypothesis or a system.", field="review")
     with transaction.atomic():
         made = FollowUp.objects.create(by=user, **fields)
         remember(user, "follow_up", made.pk, "noted", {"what": [None, made.what]})

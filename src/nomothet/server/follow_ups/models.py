@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from nomothet.server.analysis.models import Hypothesis
+from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 from nomothet.server.systems.models import System
 
@@ -29,6 +30,8 @@ class FollowUp(models.Model):
     why = models.CharField(max_length=600, blank=True)
     review = models.ForeignKey(Review, null=True, on_delete=models.CASCADE, related_name="follow_ups")
     hypothesis = models.ForeignKey(Hypothesis, null=True, on_delete=models.SET_NULL, related_name="+")
+    # A published edition of its review.
+    record = models.ForeignKey(Record, null=True, on_delete=models.SET_NULL, related_name="+")
     system = models.ForeignKey(System, null=True, on_delete=models.CASCADE, related_name="follow_ups")
     waits_for = models.CharField(max_length=7, choices=WaitsFor.choices, default=WaitsFor.DAY)
     # Which part, driver, version or person.

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from nomothet.server.follow_ups.models import FollowUp
 
-_ABOUT = ("review", "hypothesis", "system", "person", "by", "ended_by")
+_ABOUT = ("review", "record", "hypothesis", "system", "person", "by", "ended_by")
 
 
 @dataclass(frozen=True)
@@ -20,6 +20,9 @@ class FollowUpShape:
     why: str
     review: int | None
     question: str
+    # A published edition: its address, and its number.
+    record: str
+    edition: int | None
     hypothesis: int | None
     hypothesis_words: str
     system: int | None
@@ -43,7 +46,7 @@ class FollowUpShape:
 
 def follow_ups(*, review: int | None = None, system: int | None = None, ended: bool = False) -> list[FollowUpShape]:
     """The open ones, or all; what is due first, then by day."""
-    found = FollowUp.objects.select_related(*_ABOUT)
+    found = FollowUp.objects.select_related(*_ABOUT).defer("record__content")
     if review is not None:
         found = found.filter(Q(review=review) | Q(hypothesis__review=review))
     if system is not None:
@@ -56,7 +59,7 @@ def follow_ups(*, review: int | None = None, system: int | None = None, ended: b
 
 def open_ones() -> QuerySet[FollowUp]:
     """Those that are not ended, by day."""
-    return FollowUp.objects.filter(state=FollowUp.State.OPEN).select_related(*_ABOUT)
+    return FollowUp.objects.filter(state=FollowUp.State.OPEN).select_related(*_ABOUT).defer("record__content")
 
 
 def is_due(one: FollowUp) -> bool:
@@ -72,6 +75,8 @@ def shape_of(one: FollowUp) -> FollowUpShape:
         why=one.why,
         review=one.review_id,
         question=one.review.question if one.review else "",
+        record=one.record.slug if one.record else "",
+        edition=one.record.edition if one.record else None,
         hypothesis=one.hypothesis_id,
         hypothesis_words=one.hypothesis.words if one.hypothesis else "",
         system=one.system_id,

@@ -10,6 +10,7 @@ import { Dialog } from "../../design/Dialog";
 import { Field } from "../../design/Field";
 import { useAct } from "../../design/useAct";
 import { When } from "../../design/When";
+import { NoteFollowUp } from "../../followups/NoteFollowUp";
 import { count } from "../../marks/words";
 import { RawFiles } from "./RawFiles";
 
@@ -18,6 +19,7 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
   const review = useReview();
   const may = useMay();
   const [publishing, setPublishing] = useState(false);
+  const [noting, setNoting] = useState("");
   const next = (review.records[0]?.edition ?? 0) + 1;
   return (
     <section aria-label="Records" className="mt-5">
@@ -29,6 +31,18 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
               Edition {record.edition}
             </a>{" "}
             by {record.published_by}, <When at={record.published_at} />
+            {may("follow_up") && (
+              <>
+                {" "}
+                <Button
+                  kind="link"
+                  aria-label={`note a follow-up on edition ${record.edition}`}
+                  onClick={() => setNoting(record.slug)}
+                >
+                  note a follow-up
+                </Button>
+              </>
+            )}
             {record.change_note && <p className="text-quiet">{record.change_note}</p>}
             {record.withdrawn ? (
               <p className="text-mark">withdrawn: {record.withdrawn}</p>
@@ -38,6 +52,9 @@ export function Editions({ verdict }: { verdict: VerdictShape }) {
           </li>
         ))}
       </ul>
+      {noting && (
+        <NoteFollowUp about={{ record: noting }} tests={review.tests} onClose={() => setNoting("")} />
+      )}
       <p className="py-1.5 text-note text-quiet">
         A record is a public page, frozen as the review stands. Anybody with its address can read it.
       </p>
