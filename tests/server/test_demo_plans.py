@@ -44,7 +44,7 @@ class DemoPlans(TestCase):
         return next(row for row in self.configuration(name).settings_table if row.key == key)
 
     def test_all_reviews_have_a_full_brief(self) -> None:
-        self.assertEqual(Review.objects.count(), 10)
+        self.assertEqual(Review.objects.count(), 11)
         for review in Review.objects.all():
             with self.subTest(review=review.key):
                 shape = review_shape(review)

@@ -160,7 +160,7 @@ _TABLE = """
 /api/reviews/{review}/imports/{job}/start                       POST=tester
 /api/reviews/{review}/ladders                                   GET=read POST=editor
 /api/reviews/{review}/looking                                   PUT=reader
-/api/reviews/{review}/since                                     GET=reader DELETE=reader
+/api/reviews/{review}/since                                     GET=read DELETE=reader
 /api/reviews/{review}/matrix                                    GET=read
 /api/reviews/{review}/splits                                    GET=read
 /api/reviews/{review}/splits/{column}                           PUT=editor
