@@ -145,6 +145,8 @@ BACKUP_EVERY_H = float(os.environ.get("NOMOTHET_BACKUP_EVERY_HOURS", "24"))
 BACKUPS = Path(os.environ.get("NOMOTHET_BACKUPS", VAR / "backups"))
 BACKUPS_KEPT = int(os.environ.get("NOMOTHET_BACKUPS_KEPT", "14"))
 
+# A command that looks at files which people bring in, on its standard input; empty for none.
+SCANNER = os.environ.get("NOMOTHET_SCANNER", "")
 # GiB of captures that one person may bring in from files within a day.
 GIB_A_DAY = float(os.environ.get("NOMOTHET_GIB_A_DAY", "50"))
 # Where files wait that people bring in, until they are stored.

@@ -21,6 +21,7 @@ from nomothet.server.foreign.tasks import run_check
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
+from nomothet.server.scanning import scan
 
 MOST_BYTES = 256 * 1024**2
 
@@ -39,6 +40,7 @@ def bring(user: User, file: BinaryIO) -> ForeignRecord:
         existing = ForeignRecord.objects.filter(sha256=digest).first()
         if existing is not None:
             return _listed(existing)
+        scan(package)
         about = _about(package)
         package.seek(0)
         try:

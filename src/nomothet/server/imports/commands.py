@@ -23,6 +23,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Review
+from nomothet.server.scanning import scan
 
 _PIECE = 1 << 20
 
@@ -42,6 +43,7 @@ def receive(user: User, review: Review, job_id: uuid.UUID, name: str, file: Bina
             raise conflict("This id belongs to an import of another review.")
         return existing
     require_room(user)
+    scan(file)
     path = upload_path(job_id)
     try:
         _keep(path, file)

@@ -22,6 +22,7 @@ from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
 from nomothet.server.reviews.models import Column, Test
+from nomothet.server.scanning import scan
 from nomothet.server.systems.states import state_of
 from nomothet.server.workloads.models import Kind
 
@@ -59,6 +60,7 @@ def import_frames(
         if (existing.test_id, existing.column_id) != (test.pk, column.pk):
             raise conflict("This id belongs to a pass of another cell.")
         return existing
+    scan(file)
     require_room(user)
     original = file.read()
     # Compressing, sorting and waiting for the database all let go of the interpreter's lock: the original is packed

@@ -37,11 +37,13 @@ def renewed(var: Path) -> dict[str, Any]:
 
 
 def write(var: Path, kept: dict[str, Any]) -> None:
-    """Keep secrets for their owner alone; the file is whole at every moment."""
-    beside = var / "secrets.json.new"
+    """Keep secrets for their owner alone; the file is whole at every moment. Where it is a link, as to a memory disk on
+    which a vault's agent writes, what it leads to is written."""
+    path = (var / "secrets.json").resolve()
+    beside = path.with_name("secrets.json.new")
     with os.fdopen(os.open(beside, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
         json.dump(kept, file, indent=2)
-    beside.replace(var / "secrets.json")
+    beside.replace(path)
 
 
 def passphrase() -> str:

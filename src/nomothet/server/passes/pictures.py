@@ -16,6 +16,7 @@ from nomothet.server.passes.models import Pass, Picture
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
+from nomothet.server.scanning import scan
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_PIXELS = 80_000_000
@@ -43,6 +44,7 @@ def add_picture(user: User, owner: Pass, file: BinaryIO, *, caption: str = "", a
         if existing.off_at is not None:
             put_picture_back(user, existing)
         return existing
+    scan(io.BytesIO(content))
     if owner.pictures.count() >= MOST_OF_A_PASS:
         raise unusable(f"A pass takes {MOST_OF_A_PASS} pictures; take one off first.")
     picture, kind = _read(content)

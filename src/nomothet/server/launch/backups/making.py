@@ -157,7 +157,7 @@ def _dump() -> _Process:
 def _archive(held: Path) -> IO[bytes]:
     archive = tempfile.TemporaryFile(dir=held.parent)  # noqa: SIM115
     with tarfile.open(fileobj=archive, mode="w") as tar:
-        tar.add(settings.VAR / "secrets.json", "secrets.json")
+        tar.add((settings.VAR / "secrets.json").resolve(), "secrets.json")
         if (held / "imports").exists():
             tar.add(held / "imports", "imports")
     archive.seek(0)
