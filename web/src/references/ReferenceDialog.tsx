@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Dialog } from "../design/Dialog";
 import { count, withUnit } from "../marks/words";
-import { dayWords } from "./ReferenceHead";
+import { dayWords } from "../places/standings/day";
 
 interface Props {
   reference: Shapes["ReferenceShape"];

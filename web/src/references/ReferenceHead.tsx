@@ -1,4 +1,5 @@
 import type { Shapes } from "../api/client";
+import { dayWords } from "../places/standings/day";
 import { ReferenceMark } from "./ReferenceMark";
 
 type Reference = Shapes["ReferenceShape"];
@@ -17,9 +18,4 @@ export function ReferenceHead({ reference, className }: { reference: Reference; 
       </div>
     </th>
   );
-}
-
-/** "04.11.2026" */
-export function dayWords(day: string): string {
-  return day.split("-").reverse().join(".");
 }

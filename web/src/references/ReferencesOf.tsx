@@ -9,7 +9,7 @@ import { offersQuery, referencesQuery } from "../api/standings";
 import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";
 import { count } from "../marks/words";
-import { dayWords } from "./ReferenceHead";
+import { dayWords } from "../places/standings/day";
 import { ReferenceMark } from "./ReferenceMark";
 import { FromOutside } from "./FromOutside";
 

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { useReview } from "../../api/review";
 import { copiedQuery } from "../../api/standings";
-import { dayWords } from "../../references/ReferenceHead";
+import { dayWords } from "../../places/standings/day";
 
 /** Of a copy: the review that it took its plan from, and what has changed since that was measured. */
 export function SinceCopied() {

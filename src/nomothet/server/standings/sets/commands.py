@@ -17,7 +17,7 @@ from nomothet.server.reviews.commands.review import add_review
 from nomothet.server.reviews.commands.tests import add_test_rows
 from nomothet.server.reviews.models import Review
 from nomothet.server.standings.models import TestSet
-from nomothet.server.standings.sets.items import checked, read_items
+from nomothet.server.standings.sets.items import Item, checked, read_items
 from nomothet.server.systems.models import Configuration
 
 EDITABLE = ("name", "note", "margin", "items")
@@ -85,16 +85,14 @@ def measure_against(user: User, one: TestSet, configurations: Sequence[Configura
         review = add_review(user, question, margin=one.margin, single=len(configurations) == 1)
         for configuration in configurations:
             add_column(user, review, configuration)
-        tests = []
-        rows: dict[tuple[int, str], list[str]] = {}
+        # Several metrics of a workload with the same settings are one test.
+        alike: dict[tuple[int, str], list[Item]] = {}
         for item in items:
-            shown = rows.setdefault((item.workload.pk, item.tag), [])
-            shown.append(item.shown)
-            if len(shown) == 1:
-                tests += add_test_rows(user, review, [(item.workload, item.settings)], shown=shown)
-        for test, shown in zip(tests, rows.values(), strict=True):
-            test.shown = shown
-            test.save(update_fields=["shown"])
+            alike.setdefault((item.workload.pk, item.tag), []).append(item)
+        tests = []
+        for of_one in alike.values():
+            row = (of_one[0].workload, of_one[0].settings)
+            tests += add_test_rows(user, review, [row], shown=[item.shown for item in of_one])
         able = [column.pk for column in review.columns.filter(configuration__blocked="")]
         if able:
             ask_for_passes(user, review, [test.pk for test in tests], able, max(1, review.passes_per_test))
