@@ -59,6 +59,7 @@ def main() -> int:
             took_s = kill(whole, part)
             if took_s is not None:
                 back_s[part].append(took_s)
+                print(f"{sum(map(len, back_s.values())):>4} {part:<9} {took_s:5.1f} s", flush=True)
         whole.read.set()
         wrong = whole.settle(owed)
     counted = Counter({part: len(times) for part, times in back_s.items()})
