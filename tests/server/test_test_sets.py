@@ -1,5 +1,6 @@
 """A team's own sets of tests: kept in editions, one ratio over all of them, and a review made of them."""
 
+import csv
 import math
 from typing import Any
 
@@ -62,6 +63,24 @@ class Ratios(SetsTest):
         rows = self.rows(one)
         self.assertEqual({row["place"] for row in rows.values()}, {"left out"})
         self.assertEqual([row["missing"] for row in rows.values()], [[1], [1]])
+
+    def test_its_csv_has_a_line_for_every_test_of_every_configuration(self) -> None:
+        self.fill(0, [60.0, 60.3])
+        self.fill(1, [48.0, 48.3])
+        one = self.make(self.own, {"workload": self.scene.suite.pk, "metric": "one_thread"})
+        answer = self.editor.get(f"{self.path}/{one['id']}/results.csv")
+        self.assertIn(f"set-{one['id']}-edition-1.csv", answer["Content-Disposition"])
+        rows = list(csv.DictReader(b"".join(answer.streaming_content).decode().splitlines()))
+        told = {(row["configuration"], row["number of the test"]): row for row in rows}
+        self.assertEqual(len(told), 4)
+        labels = {column.configuration.title for column in self.scene.columns}
+        self.assertEqual({label for label, _ in told}, labels)
+        figures = sorted(float(told[label, "1"]["figure"]) for label in labels)
+        for figure, expected in zip(figures, (48.15, 60.15), strict=True):
+            self.assertAlmostEqual(figure, expected, delta=0.2)
+        for label in labels:
+            self.assertEqual((told[label, "1"]["passes"], told[label, "1"]["unit"]), ("2", "fps"))
+            self.assertEqual((told[label, "2"]["why"], told[label, "2"]["figure"]), ("no result", ""))
 
     def test_the_latest_result_of_a_configuration_counts_and_an_earlier_one_not(self) -> None:
         self.fill(0, [60.0, 60.3])

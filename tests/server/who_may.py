@@ -218,6 +218,7 @@ _TABLE = """
 /api/saved-standings/{saved}/withdrawn                          PUT=editor
 /api/test-sets                                                  GET=read POST=editor
 /api/test-sets/{test_set}                                       GET=read PATCH=editor
+/api/test-sets/{test_set}/results.csv                           GET=read
 /api/test-sets/{test_set}/archive                               PUT=editor DELETE=editor
 /api/test-sets/{test_set}/review                                POST=editor
 /api/standings                                                  GET=read

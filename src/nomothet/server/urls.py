@@ -256,6 +256,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/saved-standings/<int:saved>/withdrawn", saved.WithdrawnStandingView.as_view()),
     path("api/test-sets", sets.SetsView.as_view()),
     path("api/test-sets/<int:test_set>", sets.SetView.as_view()),
+    path("api/test-sets/<int:test_set>/results.csv", sets.SetCsvView.as_view()),
     path("api/test-sets/<int:test_set>/archive", sets.SetArchiveView.as_view()),
     path("api/test-sets/<int:test_set>/review", sets.SetReviewView.as_view()),
     path("api/reviews/<int:review>/copied", CopiedView.as_view()),

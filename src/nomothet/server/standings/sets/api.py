@@ -4,7 +4,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.http import StreamingHttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -14,11 +16,12 @@ from rest_framework.views import APIView
 from nomothet.server.edits import edit_form
 from nomothet.server.people.permissions import Act, require, signed_in
 from nomothet.server.problems import unusable
-from nomothet.server.responses import number_parameter
+from nomothet.server.responses import csv_response, number_parameter
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import plain, shape, shaped
 from nomothet.server.standings.models import TestSet
 from nomothet.server.standings.sets import commands
+from nomothet.server.standings.sets.export import set_lines
 from nomothet.server.standings.sets.items import HEAVIEST, of_tests
 from nomothet.server.standings.sets.standing import SetStanding, set_standing
 from nomothet.server.systems.models import Configuration
@@ -124,6 +127,17 @@ class SetView(APIView):
             require_match(request, found.edition, plain(set_standing(found)))
             made = commands.edit_set(user, found, form.validated_data)
         return shaped(set_standing(made), headers={"ETag": entity_tag(made.edition)})
+
+
+class SetCsvView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("against", int, description="Configuration to compare with.")],
+        responses={(200, "text/csv"): OpenApiTypes.STR},
+    )
+    def get(self, request: Request, test_set: int) -> StreamingHttpResponse:
+        against = number_parameter(request, "against")
+        found = set_standing(get_object_or_404(TestSet, pk=test_set), int(against) if against is not None else None)
+        return csv_response(set_lines(found), f"set-{found.id}-edition-{found.edition}")
 
 
 class SetArchiveView(APIView):

@@ -89,6 +89,14 @@ export function SetStanding({ id, params, choose }: Props) {
               </select>
             </label>
           )}
+          {set.rows.length > 0 && (
+            <a
+              href={`/api/test-sets/${set.id}/results.csv${set.reference === null ? "" : `?against=${set.reference}`}`}
+              download
+            >
+              CSV
+            </a>
+          )}
           {may("edit_review") && <Button onClick={() => setOpen("measure")}>Measure a machine</Button>}
           {may("edit_workloads") && last && <Button onClick={() => setOpen("edit")}>Edit</Button>}
           {may("edit_workloads") && last && (
