@@ -261,6 +261,32 @@ class Chosen(StandingsTest):
         self.assertEqual(rows[first]["beaten_by"], [])
         self.assertIn(first, rows[second]["beaten_by"][0])
 
+    def test_what_results_differ_in_is_offered_and_chosen_by(self) -> None:
+        first, second = self.scene.columns
+        part = Part.objects.create(
+            kind="graphics",
+            name="Pike 8",
+            attributes=[{"key": "memory_gb", "label": "memory", "unit": "GB", "value": 8}],
+        )
+        Fitting.objects.create(configuration=first.configuration, place="graphics", part=part)
+        self.fill(0, [60.0, 60.3])
+        self.fill(1, [50.0, 50.3])
+        path = f"/api/standings/{self.key}/facts"
+        offered = {one["key"]: one for one in self.reader.json(path)}
+        self.assertEqual(offered["part.graphics"]["values"], [{"value": "Pike 8", "results": 1}])
+        self.assertEqual(offered["part.graphics.memory_gb"]["values"], [{"value": "8 GB", "results": 1}])
+        self.assertNotIn("machine", offered)
+        base = f"&against={self.scene_test.pk}-{first.pk}"
+        # The reference stays in sight, whether it fits or not.
+        other = f"&against={self.scene_test.pk}-{second.pk}"
+        self.assertEqual(self.labels(f"?having=part.graphics.memory_gb%3D8%20GB{other}"), [first.label])
+        self.assertEqual(self.labels(f"?having=part.graphics.memory_gb%3D8%20GB{base}"), [])
+        self.assertEqual(self.labels(f"?having=part.graphics%3DOther{other}"), [])
+        left = {one["key"] for one in self.reader.json(f"{path}?having=part.graphics%3DPike%208")}
+        self.assertNotIn("part.graphics", left)
+        refused = self.problem(self.reader.get(f"/api/standings/{self.key}?having=graphics"), 422)
+        self.assertIn("having", str(refused))
+
     def test_it_is_read_by_pages(self) -> None:
         with mock.patch.object(module, "PAGE", 1):
             one, two = (self.standing(f"?offset={at}") for at in (0, 1))

@@ -224,6 +224,7 @@ _TABLE = """
 /api/standings                                                  GET=read
 /api/standings/{workload_key}                                            GET=read
 /api/standings/{workload_key}/results.csv                       GET=read
+/api/standings/{workload_key}/facts                                      GET=read
 /api/standings/{workload_key}/over-time                                  GET=read
 /api/systems                                                    GET=read POST=editor
 /api/systems/{system}                                           GET=read PATCH=tester

@@ -51,6 +51,7 @@ from nomothet.server.shelf import api as shelf
 from nomothet.server.standings.api import (
     BookView,
     CopiedView,
+    FactsView,
     MeasuredBeforeView,
     OverTimeView,
     StandingCsvView,
@@ -270,6 +271,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/watch-items/<int:watch_item>/watched", follow_ups.WatchedView.as_view()),
     path("api/standings", StandingsView.as_view()),
     path("api/standings/<slug:workload_key>/results.csv", StandingCsvView.as_view()),
+    path("api/standings/<slug:workload_key>/facts", FactsView.as_view()),
     path("api/standings/<slug:workload_key>/over-time", OverTimeView.as_view()),
     path("api/standings/<slug:workload_key>", StandingView.as_view()),
     path("api/team", TeamView.as_view()),

@@ -15,6 +15,7 @@ const CHOICE = [
   "system",
   "since",
   "until",
+  "having",
   "basis",
   "prices",
 ] as const;
@@ -39,6 +40,19 @@ export const standingQuery = (workload: string, params: URLSearchParams) =>
     placeholderData: (before) => before,
     // What is being worked out joins without being asked for.
     refetchInterval: (query) => (query.state.data?.waiting ? 3000 : false),
+  });
+
+/** In what the results of a standing differ. */
+export const factsQuery = (workload: string, params: URLSearchParams) =>
+  queryOptions({
+    queryKey: ["standings", workload, "facts", choiceOf(params)],
+    queryFn: async () =>
+      body(
+        await api.GET("/api/standings/{workload_key}/facts", {
+          params: { path: { workload_key: workload }, query: choiceOf(params) },
+        }),
+      ),
+    placeholderData: (before) => before,
   });
 
 export const overTimeQuery = (workload: string, params: URLSearchParams) =>

@@ -3253,6 +3253,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standings/{workload_key}/facts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In what the results of a standing differ, to choose among them. */
+        get: operations["standings_facts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standings/{workload_key}/over-time": {
         parameters: {
             query?: never;
@@ -3580,6 +3597,22 @@ export interface paths {
         post?: never;
         /** @description PUT takes a set off the list; DELETE brings it back. */
         delete: operations["test_sets_archive_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/test-sets/{test_set}/results.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["test_sets_results.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4971,6 +5004,17 @@ export interface components {
             rows: components["schemas"]["ExtentRow"][];
             rules: components["schemas"]["FindingRule"][];
             caption: string;
+        };
+        /** @description Something in which results differ. `key` and a value name a choice: "memory.channels=2". */
+        Fact: {
+            key: string;
+            label: string;
+            values: components["schemas"]["FactValue"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FactValue: {
+            value: string;
+            results: number;
         };
         FactorRequest: {
             key: string;
@@ -16843,6 +16887,7 @@ export interface operations {
             query?: {
                 against?: string;
                 basis?: string;
+                having?: string;
                 metric?: string;
                 offset?: number;
                 prices?: string;
@@ -16880,11 +16925,55 @@ export interface operations {
             };
         };
     };
+    standings_facts_list: {
+        parameters: {
+            query?: {
+                against?: string;
+                basis?: string;
+                having?: string;
+                metric?: string;
+                offset?: number;
+                prices?: string;
+                review?: number;
+                settings?: string;
+                since?: string;
+                system?: string;
+                until?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                workload_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fact"][];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     standings_over_time_retrieve: {
         parameters: {
             query?: {
                 against?: string;
                 basis?: string;
+                having?: string;
                 metric?: string;
                 offset?: number;
                 prices?: string;
@@ -16927,6 +17016,7 @@ export interface operations {
             query?: {
                 against?: string;
                 basis?: string;
+                having?: string;
                 metric?: string;
                 offset?: number;
                 prices?: string;
@@ -17796,6 +17886,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "test_sets_results.csv_retrieve": {
+        parameters: {
+            query?: {
+                /** @description Configuration to compare with. */
+                against?: number;
+            };
+            header?: never;
+            path: {
+                test_set: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Refused */
             default: {

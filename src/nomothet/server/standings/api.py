@@ -20,16 +20,18 @@ from nomothet.server.standings.catalogue import StandingsShape, workloads
 from nomothet.server.standings.choice import read_choice
 from nomothet.server.standings.copied import CopiedShape, copied
 from nomothet.server.standings.export import standing_lines
+from nomothet.server.standings.facts import Fact, facts
 from nomothet.server.standings.over_time import OverTimeShape, over_time
 from nomothet.server.standings.retests import MeasuredBeforeShape, RetestShape, measure_anew, measured_before_in
-from nomothet.server.standings.standing import StandingShape, standing
+from nomothet.server.standings.standing import StandingShape, find, standing
+from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import System
 
 CHOICE = [
     OpenApiParameter(name, kind)
     for name, kind in (
         ("settings", str), ("metric", str), ("against", str), ("words", str), ("system", str), ("review", int),
-        ("since", str), ("until", str), ("basis", str), ("prices", str), ("offset", int),
+        ("since", str), ("until", str), ("having", str), ("basis", str), ("prices", str), ("offset", int),
     )
 ]  # fmt: skip
 
@@ -74,6 +76,18 @@ class OverTimeView(APIView):
         if found is None:
             raise _nothing()
         return shaped(found)
+
+
+class FactsView(APIView):
+    """In what the results of a standing differ, to choose among them."""
+
+    @extend_schema(responses=shape(Fact, many=True), parameters=CHOICE)
+    def get(self, request: Request, workload_key: str) -> Response:
+        make_what_is_stale(workload_key)
+        found = find(read_choice(workload_key, request.query_params))
+        if found is None:
+            raise _nothing()
+        return shaped(facts(found.chosen))
 
 
 class StandingCsvView(APIView):

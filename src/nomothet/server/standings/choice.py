@@ -7,9 +7,11 @@ from datetime import date
 from django.http import QueryDict
 
 from nomothet.server.problems import unusable
+from nomothet.server.standings.facts import having
 from nomothet.server.standings.models import Result
 
 _LONGEST = 100
+MOST_FACTS = 8
 MOST_OFFSET = 1_000_000
 
 
@@ -30,6 +32,8 @@ class Choice:
     basis: str = ""
     # "then" for the prices of the day of each result.
     prices: str = ""
+    # Facts that have to hold, by key and value.
+    having: tuple[tuple[str, str], ...] = ()
     offset: int = 0
 
 
@@ -53,6 +57,7 @@ def read_choice(key: str, told: QueryDict) -> Choice:
         until=_day(told, "until"),
         basis=_text(told, "basis"),
         prices=_text(told, "prices"),
+        having=_facts(told),
         offset=min(_number(told, "offset") or 0, MOST_OFFSET),
     )
 
@@ -61,6 +66,8 @@ def chosen(results: Iterable[Result], choice: Choice) -> list[Result]:
     """The results that a choice looks at."""
     words = choice.words.casefold().split()
     fit = [one for one in results if _fits(one, choice)]
+    if choice.having:
+        fit = having(fit, choice.having)
     if not words:
         return fit
     known = [(one, _known_of(one)) for one in fit]
@@ -85,6 +92,15 @@ def _known_of(one: Result) -> str:
 
 def _text(told: QueryDict, name: str) -> str:
     return str(told.get(name, ""))[:_LONGEST]
+
+
+def _facts(told: QueryDict) -> tuple[tuple[str, str], ...]:
+    """Facts as an address has them: "memory.channels=2", one a line."""
+    lines = [line for line in str(told.get("having", "")).splitlines() if line.strip()]
+    found = tuple((key, value) for key, is_one, value in (line.partition("=") for line in lines) if is_one)
+    if len(found) < len(lines) or len(found) > MOST_FACTS:
+        raise unusable(f"having holds up to {MOST_FACTS} lines such as memory.channels=2.", field="having")
+    return found
 
 
 def _number(told: QueryDict, name: str) -> int | None:

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Shapes } from "../../api/client";
+import { Having } from "./Having";
 
 interface Props {
   standing: Shapes["StandingShape"];
@@ -17,7 +18,7 @@ export function Filters({ standing, params, choose }: Props) {
     const timer = window.setTimeout(() => choose({ words }), TYPING_MS);
     return () => window.clearTimeout(timer);
   }, [words, params, choose]);
-  const narrowed = ["words", "system", "since", "until"].some((name) => params.get(name));
+  const narrowed = ["words", "system", "since", "until", "having"].some((name) => params.get(name));
   return (
     <div className="mb-3 flex flex-wrap items-center gap-3 text-note" role="search">
       <input
@@ -50,6 +51,7 @@ export function Filters({ standing, params, choose }: Props) {
           />
         </label>
       ))}
+      <Having workload={standing.key} params={params} choose={choose} />
       <a
         href={`/api/standings/${standing.key}/results.csv?${new URLSearchParams([...params].filter(([name]) => name !== "workload" && name !== "as")).toString()}`}
         download
@@ -63,7 +65,7 @@ export function Filters({ standing, params, choose }: Props) {
           className="underline"
           onClick={() => {
             setWords("");
-            choose({ words: "", system: "", since: "", until: "" });
+            choose({ words: "", system: "", since: "", until: "", having: "" });
           }}
         >
           all of them

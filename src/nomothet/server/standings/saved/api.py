@@ -36,7 +36,7 @@ class SavedShape:
 class SaveSerializer(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=120)
     note = serializers.CharField(max_length=2000, required=False, allow_blank=True)
-    query = serializers.DictField(child=serializers.CharField(max_length=200, allow_blank=True))
+    query = serializers.DictField(child=serializers.CharField(max_length=1000, allow_blank=True))
 
 
 class PublishStandingSerializer(serializers.Serializer[Any]):

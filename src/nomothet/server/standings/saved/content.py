@@ -16,9 +16,10 @@ from nomothet.words.lists import and_list
 from nomothet.words.numbers import figure, with_unit
 
 KNOWN = (
-    "workload", "settings", "metric", "against", "words", "system", "since", "until", "basis", "prices", "as", "set",
+    "workload", "settings", "metric", "against", "words", "system", "since", "until", "having", "basis", "prices",
+    "as", "set",
 )  # fmt: skip
-_LONGEST = 200
+_LONGEST = 1000
 
 
 def read_query(told: Mapping[str, Any]) -> dict[str, str]:
