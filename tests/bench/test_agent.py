@@ -237,6 +237,14 @@ class ToldToEnd(AgentTest):
         agent.run()
         self.assertEqual(self.machine.ran, [])
 
+    def test_a_signal_while_a_wait_holds_the_lock_blocks_nothing(self) -> None:
+        agent = self.waiting_agent()
+        over = agent._over
+        with over._cond:  # type: ignore[attr-defined]
+            agent.end_by_signal()
+        agent.run()
+        self.assertTrue(over.is_set())
+
     def test_who_ends_when_idle_does_not_wait(self) -> None:
         asked: list[bool] = []
 

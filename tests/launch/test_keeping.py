@@ -131,6 +131,18 @@ class Supervision(StartedInstallation):
             self.assertIn(f"{part} ended with status -9", "".join(said))
             self.assertIn(f"{part} runs again", "".join(said))
 
+    def test_what_is_killed_while_it_starts_is_started_again_too(self) -> None:
+        process = self.launch("--without-demo", "--processes", "2")
+        self.read_until(process, "Starting the server")
+        for words in ("mariadbd", "launch.serve", "upkeep.worker"):
+            self.wait(lambda words=words: bool(self.pids(words)), words)  # type: ignore[misc]
+            self.kill(words)
+        text = self.read_until(process, "Ctrl-C stops everything")
+        for part in ("the database", "server process", "the worker"):
+            self.assertIn(f"{part} ", text)
+        self.assertIn("runs again", text)
+        self.assertEqual(self.health()["status"], "well")
+
     def ask_all_the_time(self, over: threading.Event, refused: list[str]) -> None:
         """Ask for a page that needs no database; what is being answered when its process is killed may break off."""
         while not over.is_set():

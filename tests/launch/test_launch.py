@@ -4,6 +4,7 @@ import json
 import re
 import signal
 import socket
+import subprocess
 import sys
 import tempfile
 import time
@@ -55,6 +56,25 @@ class Start(StartedInstallation):
         while processes_of(self.var):
             self.assertLess(time.monotonic(), deadline, processes_of(self.var))
             time.sleep(0.1)
+
+
+_SIGNALLED = """
+import os, signal
+from nomothet.server.launch.__main__ import ended_by_signals
+over = ended_by_signals()
+with over._cond:
+    os.kill(os.getpid(), signal.SIGTERM)
+    signal.pthread_sigmask(signal.SIG_BLOCK, [])
+print(over.wait(20))
+"""
+
+
+class Signals(unittest.TestCase):
+    def test_a_signal_in_the_middle_of_a_wait_ends_it_and_blocks_nothing(self) -> None:
+        done = subprocess.run(
+            [sys.executable, "-c", _SIGNALLED], capture_output=True, text=True, timeout=60, check=False
+        )
+        self.assertEqual((done.returncode, done.stdout.strip()), (0, "True"), done.stderr)
 
 
 class Parts(unittest.TestCase):

@@ -68,9 +68,11 @@ class Agent:
         EndedWhileWaiting
             Which `run` takes.
         """
-        self.end()
         if self._waits:
+            self.end()
             raise EndedWhileWaiting
+        # The handler may interrupt a wait that holds an event's lock, and would wait for it for good.
+        threading.Thread(target=self.end).start()
 
     def run(self) -> None:
         """Until `end` is called, or nothing is owed.

@@ -35,10 +35,13 @@ def main() -> int:
 
 
 def ended_by_signals() -> threading.Event:
-    """An event that is set when this process is asked to end."""
+    """An event that is set when this process is asked to end.
+
+    A thread sets it: the handler may interrupt a `wait` that holds the event's lock, and would wait for it for good.
+    """
     over = threading.Event()
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(number, lambda _number, _frame: over.set())
+        signal.signal(number, lambda _number, _frame: threading.Thread(target=over.set).start())
     return over
 
 

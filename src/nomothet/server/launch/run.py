@@ -20,6 +20,8 @@ from nomothet.server.launch.serve import listening
 
 _READY_S = 30.0
 _LOOK_S = 0.3
+# A part that ends by itself so often before it was ever ready will not be; once may be for want of the database.
+_MOST_ENDS = 2
 
 
 class Installation:
@@ -206,9 +208,11 @@ class Installation:
         return lambda: Child.start(command[2], command, environment=environment, log=log, handed=handed)
 
     def _wait_until(self, ready: Callable[[], bool], over: threading.Event, log: Path, otherwise: str) -> None:
+        """Wait for the part that was started last; what is killed meanwhile, it or another, is started again."""
         part, deadline = self._parts[-1], time.monotonic() + _READY_S
         while not ready():
-            if over.is_set() or part.child is None or not part.child.running or time.monotonic() > deadline:
+            self._look()
+            if over.is_set() or part.gave_up >= _MOST_ENDS or time.monotonic() > deadline:
                 end = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
                 raise LaunchError(f"{otherwise} The end of {log.name}:\n{end}")
             time.sleep(0.1)
