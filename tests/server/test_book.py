@@ -62,6 +62,13 @@ class Book(SceneTest):
         self.assertEqual((month["month"], month["passes"]), ("2026-05", 2))
         self.assertEqual((month["median_c"], month["highest_c"]), (75.0, 80.0))
 
+    def test_months_tell_the_wear_of_storage_where_a_sensor_does(self) -> None:
+        self.scene.owe(count=2)
+        for worn in ([3.0, 3.0], [3.0, 4.0]):
+            deliver_recorded(self.bench, steady(60, 4200), {("drive wear", "%"): worn, ("processor use", "%"): [9, 9]})
+        (month,) = Browser("reader").json(f"/api/systems/{self.system.pk}/book")["months"]
+        self.assertEqual(month["wear"], [{"name": "drive wear", "percent": 4.0}])
+
     def test_a_machine_to_which_nothing_has_happened_has_an_empty_book(self) -> None:
         other = System.objects.create(key="heron", name="Heron")
         self.assertEqual(

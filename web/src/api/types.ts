@@ -4125,12 +4125,19 @@ export interface components {
             median_c: number | null;
             /** Format: double */
             highest_c: number | null;
+            wear: components["schemas"]["BookWear"][];
         };
         /** @description The latest first; the months in their order. `more` says that earlier entries are left out. */
         BookShape: {
             entries: components["schemas"]["BookEntry"][];
             months: components["schemas"]["BookMonth"][];
             more: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        BookWear: {
+            name: string;
+            /** Format: double */
+            percent: number;
         };
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         BracketShape: {

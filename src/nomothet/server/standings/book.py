@@ -17,6 +17,7 @@ from nomothet.server.history.models import Event
 from nomothet.server.passes.models import Pass
 from nomothet.server.standings.measured_before import told_of
 from nomothet.server.standings.models import Result
+from nomothet.server.standings.wear import wear_of
 from nomothet.server.systems.models import Configuration, System
 from nomothet.words import say
 from nomothet.words.fingerprints import label_of
@@ -38,13 +39,23 @@ class BookEntry:
 
 
 @dataclass(frozen=True)
+class BookWear:
+    """What a sensor last read of a storage's wear, in percent."""
+
+    name: str
+    percent: float
+
+
+@dataclass(frozen=True)
 class BookMonth:
-    """How warm a machine ran in a month: the median and the highest of its passes' peaks, in °C."""
+    """How warm a machine ran in a month: the median and the highest of its passes' peaks, in °C; and how worn its
+    storage was, where that is told."""
 
     month: str
     passes: int
     median_c: float | None
     highest_c: float | None
+    wear: list[BookWear]
 
 
 @dataclass(frozen=True)
@@ -165,12 +176,14 @@ def _months(system: System, passes: list[tuple[Any, ...]]) -> list[BookMonth]:
         # A peak that is not known is a null of JSON, which the database tells as a word.
         if peak not in (None, "null"):
             peaks[at.strftime("%Y-%m")].append(float(peak))
+    wear = wear_of(system)
     return [
         BookMonth(
             month,
             counted[month],
             statistics.median(peaks[month]) if peaks[month] else None,
             max(peaks[month], default=None),
+            [BookWear(name, percent) for name, percent in sorted(wear.get(month, {}).items())],
         )
         for month in sorted(counted)
     ]

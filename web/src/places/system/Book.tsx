@@ -22,6 +22,7 @@ export function Book({ system }: { system: number }) {
   if (!query.data) return <Loading what="Reading its book" />;
   const { entries, months, more } = query.data;
   const shown = entries.filter((one) => !kind || one.kind === kind);
+  const worn = [...new Set(months.flatMap((one) => one.wear.map((wear) => wear.name)))];
   const there = Object.keys(KINDS).filter((one) => entries.some((entry) => entry.kind === one));
   return (
     <section aria-label="Its book" className="mt-6 border-t border-line pt-4">
@@ -50,6 +51,11 @@ export function Book({ system }: { system: number }) {
               <th className="pr-6 text-right font-normal">passes</th>
               <th className="pr-6 text-right font-normal">usual peak in °C</th>
               <th className="text-right font-normal">highest</th>
+              {worn.map((name) => (
+                <th key={name} className="pl-6 text-right font-normal">
+                  {name} in %
+                </th>
+              ))}
             </tr>
           </thead>
           <tbody>
@@ -61,6 +67,14 @@ export function Book({ system }: { system: number }) {
                   {one.median_c === null ? "not told" : figure(one.median_c)}
                 </td>
                 <td className="text-right">{one.highest_c === null ? "" : figure(one.highest_c)}</td>
+                {worn.map((name) => {
+                  const told = one.wear.find((wear) => wear.name === name);
+                  return (
+                    <td key={name} className="pl-6 text-right">
+                      {told && figure(told.percent)}
+                    </td>
+                  );
+                })}
               </tr>
             ))}
           </tbody>
