@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../../api/client";
 import { columnOf } from "../../api/lookup";
+import { useMeasuredBefore } from "../../api/measuredBefore";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
@@ -35,6 +36,7 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
   const review = useReview();
   const may = useMay();
   const act = useAct();
+  const before = useMeasuredBefore()(finding.cells);
   const talking = useTalking();
   const chart = useRef<HTMLDivElement>(null);
   const table = { columns: finding.heads, rows: finding.lines };
@@ -110,6 +112,12 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
           <span className="text-mark">⚑</span> {words}
         </p>
       ))}
+      {before.length > 0 && (
+        <p className="mt-1 text-note">
+          <span className="text-mark">⚑</span> Rests on what was measured before an update:{" "}
+          {before.join("; ")}.
+        </p>
+      )}
       <Acts finding={finding} />
       <p className="mt-1 text-note text-quiet">
         Rests on{" "}

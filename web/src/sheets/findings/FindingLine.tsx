@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { columnOf } from "../../api/lookup";
+import { useMeasuredBefore } from "../../api/measuredBefore";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { Button } from "../../design/Button";
@@ -27,6 +28,7 @@ interface Props {
 export function FindingLine({ finding, chosen, onChoose, pins }: Props) {
   const review = useReview();
   const may = useMay();
+  const before = useMeasuredBefore();
   const [sign, words] = SIGNS[finding.sure] ?? ["", ""];
   const column = columnOf(review, finding.columns.at(-1) ?? 0);
   const { pin } = finding;
@@ -56,6 +58,7 @@ export function FindingLine({ finding, chosen, onChoose, pins }: Props) {
             {[
               finding.kind_words,
               words,
+              before(finding.cells).length > 0 && "measured before an update",
               ...finding.expected.map((one) => `expected: ${one.held}`),
               finding.drawn_by && `drawn by ${finding.drawn_by}`,
               pin?.note,

@@ -17,7 +17,9 @@ import { LedgerInput } from "./ledger/LedgerInput";
 import type { Ledger, Move } from "./ledger/useLedger";
 import type { LensObject } from "./lenses/lens";
 import { sameCell, type CellPlace } from "./place";
+import { useMeasuredBefore } from "../../api/measuredBefore";
 import { useMatrix, useReview } from "../../api/review";
+import { BeforeLine } from "./BeforeLine";
 
 interface Props {
   lens: LensObject;
@@ -64,6 +66,7 @@ export function Grid(props: Props) {
   });
   const lines = items.filter((item): item is Line => item.kind === "line");
   const columns = review.columns;
+  const before = useMeasuredBefore();
   const references = useReferences(lens, matrix.baseline);
   const [read, setRead] = useState<{ at: number; line: Line } | null>(null);
   const walk = useWalk(lines.length, columns.length + references.length);
@@ -128,6 +131,7 @@ export function Grid(props: Props) {
               <>
                 <lens.Cell line={line} column={column} measure={measure} />
                 {line.leads && <FlagLine flags={flagsOf(matrix, line.test, column.id)} />}
+                {line.leads && <BeforeLine why={before([cell])} />}
               </>
             )}
           </GridCell>
