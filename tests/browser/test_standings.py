@@ -65,7 +65,7 @@ class Standings(BrowserTest):
             expect(told).to_contain_text("2 cells measured before an update")
             expect(told).to_contain_text("measured under graphics driver 31.4; 31.6 since")
             expect(page.get_by_role("grid").get_by_text("measured before an update")).to_have_count(2)
-            page.goto(f"{self.live_server_url}/reviews/{self.scene.review.pk}/findings")
+            page.goto(f"/reviews/{self.scene.review.pk}/findings")
             expect(page.get_by_role("list", name="Findings")).to_contain_text("measured before an update")
             finding = page.get_by_role("region", name="The finding")
             expect(finding).to_contain_text("measured under graphics driver 31.4; 31.6 since")
