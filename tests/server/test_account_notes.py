@@ -37,7 +37,7 @@ class SecondFactorAsked(SceneTest):
         self.assertEqual(Team.settings().second_factor, "")
         self.with_factor("admin")
         self.ask("admins")
-        self.assertEqual(self.admin.json("/api/team"), {"two_signatures": False, "second_factor": "admins"})
+        self.assertEqual(self.admin.json("/api/team"), {"name": "", "two_signatures": False, "second_factor": "admins"})
 
     def test_whoever_needs_one_and_has_none_only_reads(self) -> None:
         self.with_factor("admin")

@@ -2,7 +2,7 @@
 
 from unittest import mock
 
-from django.db import OperationalError
+from django.db import InterfaceError, OperationalError
 from django.http import HttpResponse
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -89,6 +89,24 @@ class Failing(SceneTest):
             with self.subTest(number=number):
                 answer = Browser("reader").send("put", f"{self.review_path}/talk/seen", {"upto": number})
                 self.assertIn(answer.status_code, (400, 404, 422), answer.content)
+
+    def test_a_database_that_is_away_is_said_to_be_and_is_no_failure_of_what_was_sent(self) -> None:
+        for error in (
+            OperationalError(2002, "Can't connect to server on '127.0.0.1' (115)"),
+            OperationalError(2013, "Lost connection to server during query"),
+            InterfaceError(0, ""),
+        ):
+            with self.subTest(error=error):
+                self.assertIn("comes back by itself", self.problem(self.seen(side_effect=error), 503)["detail"])
+        waited_for_a_lock = OperationalError(1205, "Lock wait timeout exceeded")
+        self.problem(self.seen(side_effect=waited_for_a_lock), 500)
+
+    def test_a_database_that_is_away_before_anybody_is_known_is_told_the_same_way(self) -> None:
+        browser = Browser("reader")
+        browser.client.raise_request_exception = False
+        away = OperationalError(2006, "Server has gone away")
+        with mock.patch("django.contrib.sessions.backends.db.SessionStore.load", side_effect=away):
+            self.problem(browser.get(f"{self.review_path}/talk"), 503)
 
     def test_a_full_disk_is_said_to_be_one(self) -> None:
         for error in (

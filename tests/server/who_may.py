@@ -23,6 +23,7 @@ _TABLE = """
 /api/account                                                    GET=reader
 /api/account/calendar                                           GET=reader POST=reader DELETE=reader
 /api/account/data                                               GET=reader
+/api/account/preferences                                        GET=reader PATCH=reader
 /api/account/password                                           PUT=reader
 /api/account/recovery-codes                                     POST=reader
 /api/account/second-factor                                      POST=reader PUT=reader DELETE=reader
@@ -216,6 +217,7 @@ _TABLE = """
 /api/saved-standings/{saved}                                    DELETE=tester
 /api/saved-standings/{saved}/published                          PUT=editor
 /api/saved-standings/{saved}/withdrawn                          PUT=editor
+/api/first-review                                               GET=read POST=editor
 /api/test-sets                                                  GET=read POST=editor
 /api/test-sets/{test_set}                                       GET=read PATCH=editor
 /api/test-sets/{test_set}/results.csv                           GET=read
@@ -241,6 +243,7 @@ _TABLE = """
 /api/team                                                       GET=read PUT=admin
 /api/tokens                                                     GET=reader POST=reader
 /api/tokens/{token}                                             DELETE=reader
+/api/beginning                                                  POST=anybody PUT=anybody
 /api/welcome                                                    POST=anybody PUT=anybody
 /api/workloads                                                  GET=read POST=editor
 /api/workloads.{form}                                           GET=read

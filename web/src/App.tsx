@@ -22,6 +22,8 @@ const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.
 const People = lazy(() => import("./places/People").then((m) => ({ default: m.People })));
 const Installation = lazy(() => import("./places/Installation").then((m) => ({ default: m.Installation })));
 const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
+const Begin = lazy(() => import("./places/Begin").then((m) => ({ default: m.Begin })));
+const First = lazy(() => import("./places/First").then((m) => ({ default: m.First })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
 const FollowUps = lazy(() => import("./places/FollowUps").then((m) => ({ default: m.FollowUps })));
@@ -35,6 +37,7 @@ export function App() {
         <Routes>
           <Route path="/records/:slug/captures" element={<CapturesPage />} />
           <Route path="/welcome" element={<Welcome />} />
+          <Route path="/begin" element={<Begin />} />
           <Route path="*" element={<Inside />} />
         </Routes>
       </Suspense>
@@ -66,6 +69,7 @@ function Inside() {
               <Route path="/" element={<Navigate to="/reviews" replace />} />
               <Route path="/reviews" element={<Reviews />} />
               <Route path="/reviews/:review/:sheet?" element={<Review />} />
+              <Route path="/first" element={<First />} />
               <Route path="/systems" element={<Systems />} />
               <Route path="/systems/:system" element={<System />} />
               <Route path="/systems/:system/docket" element={<DocketPage />} />

@@ -236,6 +236,7 @@ export function markup(element: ReactElement, surroundings: Surroundings = {}): 
             role: "tester",
             may,
             owes_second_factor: false,
+            team: "",
             changed: [],
           }}
         >

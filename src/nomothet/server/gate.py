@@ -42,7 +42,7 @@ AT_ONCE = 12
 _WAITING = ("/api/feed", "/api/bench/next")
 # Passwords take long to be hashed: a storm of sign-ins takes no place from those who are signed in.
 STRANGERS_AT_ONCE = 3
-_FROM_STRANGERS = ("/api/session", "/api/welcome")
+_FROM_STRANGERS = ("/api/session", "/api/welcome", "/api/beginning")
 # How long nothing may come, and how slowly a body may come on the whole.
 SILENT_S = 20.0
 _GRACE_S = 60.0

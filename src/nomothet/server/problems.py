@@ -1,12 +1,13 @@
 """Errors as problem details (RFC 9457): one shape for every refusal of the API."""
 
 import errno
+import sys
 from csv import Error as CsvError
 from typing import Any
 
 import structlog
 from django.core.exceptions import PermissionDenied
-from django.db import DatabaseError, DataError
+from django.db import DatabaseError, DataError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -17,6 +18,11 @@ from nomothet.formats.errors import BadTable, FormatError
 
 # What MariaDB calls a full disk: ENOSPC while it writes, a full disk, a full table.
 _FULL = (3, 28, 1021, 1114)
+
+# What its client calls a database that is not there, or no longer: no server, gone away, lost while it was asked, being
+# shut down, the connection killed, closed.
+_GONE = (2002, 2003, 2006, 2013, 2055, 1053, 1927, 4031, 0)
+_AWAY = "The database is away and comes back by itself, mostly within seconds. Nothing was changed; try again then."
 
 log = structlog.get_logger(__name__)
 
@@ -80,6 +86,9 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
         return 422, "Cannot be taken", "A number or a text is larger than can be kept here. Nothing was changed.", {}
     if isinstance(error, DatabaseError | OSError) and is_full(error):
         return 507, "No room", "The disk of the server is full. Nothing was stored; tell who looks after it.", {}
+    if is_away(error):
+        log.warning("database not reached", error=str(error))
+        return 503, "Not just now", _AWAY, {}
     if isinstance(error, RecursionError):
         return 400, "Not valid", "The body is nested too deeply to be read. Nothing was changed.", {}
     if isinstance(error, CsvError):
@@ -101,13 +110,23 @@ def is_full(error: BaseException) -> bool:
     return code in _FULL or any(word in str(error) for word in ("Errcode: 28", "No space left", "disk full"))
 
 
+def is_away(error: BaseException | None) -> bool:
+    """Whether the database could not be reached, or went away in the middle."""
+    if not isinstance(error, OperationalError | InterfaceError):
+        return False
+    return (error.args[0] if error.args else 0) in _GONE
+
+
 def failed(request: HttpRequest) -> HttpResponse:
     """What nobody has foreseen: its traceback is in the log of the server, not in the answer."""
+    code, title = 500, "Server error"
     detail = "The server failed on this; its log tells more. Nothing was changed; try again, or tell an admin."
+    if is_away(sys.exception()):
+        code, title, detail = 503, "Not just now", _AWAY
     if not request.path.startswith("/api/"):
-        return HttpResponse(detail, status=500, content_type="text/plain; charset=utf-8")
-    body = {"type": "about:blank", "title": "Server error", "status": 500, "detail": detail}
-    return JsonResponse(body, status=500, content_type="application/problem+json")
+        return HttpResponse(detail, status=code, content_type="text/plain; charset=utf-8")
+    body = {"type": "about:blank", "title": title, "status": code, "detail": detail}
+    return JsonResponse(body, status=code, content_type="application/problem+json")
 
 
 def _first_message(detail: Any) -> str:

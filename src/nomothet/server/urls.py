@@ -29,7 +29,10 @@ from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
 from nomothet.server.people import account_api as account
 from nomothet.server.people import people_api as people
 from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView, ToldView
+from nomothet.server.people.beginning_api import BeginningView
+from nomothet.server.people.preferences_api import PreferencesView
 from nomothet.server.planning.api import PlanView, SplitsView, SplitView
+from nomothet.server.planning.first_api import FirstReviewView
 from nomothet.server.readers import api as readers
 from nomothet.server.records import feeds
 from nomothet.server.records.api import (
@@ -234,6 +237,9 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/people/<int:person>/data", personal.PersonDataView.as_view()),
     path("api/people/<int:person>/reset", people.PersonResetView.as_view()),
     path("api/people/<int:person>/sessions", people.PersonSessionsView.as_view()),
+    path("api/account/preferences", PreferencesView.as_view()),
+    path("api/beginning", BeginningView.as_view()),
+    path("api/first-review", FirstReviewView.as_view()),
     path("api/welcome", people.WelcomeView.as_view()),
     path("api/security-log", people.SecurityLogView.as_view()),
     path("api/security-log.csv", people.SecurityLogCsvView.as_view()),

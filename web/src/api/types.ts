@@ -74,6 +74,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["account_preferences_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["account_preferences_partial_update"];
+        trace?: never;
+    };
     "/api/account/recovery-codes": {
         parameters: {
             query?: never;
@@ -155,6 +171,24 @@ export interface paths {
         /** @description PUT: they know what was changed about how they sign in. */
         put: operations["account_told_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beginning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The secret is sent in the body, where no log keeps it, and stands for who asks. */
+        put: operations["beginning_update"];
+        /** @description The secret is sent in the body, where no log keeps it, and stands for who asks. */
+        post: operations["beginning_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -731,6 +765,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["drawn_findings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description GET: what there is to choose from; POST: the review. */
+        get: operations["first_review_retrieve"];
+        put?: never;
+        /** @description GET: what there is to choose from; POST: the review. */
+        post: operations["first_review_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4089,6 +4141,13 @@ export interface components {
          * @enum {string}
          */
         BasisEnum: "list" | "street" | "paid" | "used" | "lent";
+        BeginRequest: {
+            secret: string;
+            team: string;
+            username: string;
+            display_name: string;
+            password: string;
+        };
         /** @description A second factor to take into an app; `picture` is its address as an SVG picture. */
         BegunShape: {
             secret: string;
@@ -4678,6 +4737,12 @@ export interface components {
             aspects: string[];
             name?: string;
         };
+        /**
+         * @description * `roomy` - Roomy
+         *     * `close` - Close
+         * @enum {string}
+         */
+        DensityEnum: "roomy" | "close";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         DerivedShape: {
             label: string;
@@ -5176,6 +5241,48 @@ export interface components {
             findings: components["schemas"]["FindingShape"][];
             gone: components["schemas"]["GonePinShape"][];
             computing: boolean;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FirstChoice: {
+            key: string;
+            label: string;
+            unit: string;
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FirstMachine: {
+            id: number;
+            name: string;
+            told: string[];
+        };
+        FirstReviewRequest: {
+            question: string;
+            system?: number;
+            /** @default  */
+            machine: string;
+            parts?: {
+                [key: string]: string;
+            };
+            differing: string;
+            a: string;
+            b: string;
+            template: components["schemas"]["TemplateEnum"];
+            workload: string;
+            /** @default 1 */
+            version: string;
+        };
+        /** @description What a first review is made of. */
+        FirstShape: {
+            machines: components["schemas"]["FirstMachine"][];
+            parts: components["schemas"]["FirstChoice"][];
+            differing: components["schemas"]["FirstChoice"][];
+            templates: components["schemas"]["FirstTemplate"][];
+        };
+        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        FirstTemplate: {
+            key: string;
+            label: string;
+            example: string;
+            reads: string;
         };
         FitRequest: {
             part: number;
@@ -6697,6 +6804,12 @@ export interface components {
             role?: components["schemas"]["MemberRoleEnum"];
             active?: boolean;
         };
+        PatchedPreferencesRequest: {
+            scheme?: components["schemas"]["SchemeEnum"];
+            density?: components["schemas"]["DensityEnum"];
+            hints_read?: string[];
+            first_review?: number | null;
+        };
         PatchedReviewEditRequest: {
             question?: string;
             expectation?: string;
@@ -6967,6 +7080,16 @@ export interface components {
             peak_gbs: number | null;
             best_slots: string[];
             mistakes: components["schemas"]["MistakeShape"][];
+        };
+        /**
+         * @description `scheme` is "system", "light" or "dark", `density` "roomy" or "close"; `first_review` is the review through which
+         *     somebody is led.
+         */
+        PreferencesShape: {
+            scheme: string;
+            density: string;
+            hints_read: string[];
+            first_review: number | null;
         };
         PriceRequest: {
             /** Format: decimal */
@@ -7491,7 +7614,7 @@ export interface components {
             record: string | null;
             archived: boolean;
         };
-        /** @description Describes dataclasses; a field of any type is plain JSON. */
+        /** @description A review with its brief; `version` is what If-Match wants. */
         ReviewShape: {
             id: number;
             key: string;
@@ -7693,6 +7816,13 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "ratio" | "difference";
+        /**
+         * @description * `system` - System
+         *     * `light` - Light
+         *     * `dark` - Dark
+         * @enum {string}
+         */
+        SchemeEnum: "system" | "light" | "dark";
         /** @description A search so far, and what to try next; `next` is None once it is done. */
         SearchShape: {
             entry: number | null;
@@ -7775,6 +7905,7 @@ export interface components {
             role: string | null;
             may: string[];
             owes_second_factor: boolean;
+            team: string;
             changed: components["schemas"]["ChangedShape"][];
         };
         /** @description A pass that the server would not take, as its bench keeps it. */
@@ -8375,14 +8506,26 @@ export interface components {
             words: string;
         };
         TeamRequest: {
+            name?: string;
             two_signatures?: boolean;
             second_factor?: components["schemas"]["SecondFactorEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description What the team has agreed on. */
         TeamShape: {
+            name: string;
             two_signatures: boolean;
             second_factor: string;
         };
+        /**
+         * @description * `game` - game
+         *     * `suite` - suite
+         *     * `render` - render
+         *     * `load-search` - load-search
+         *     * `soak` - soak
+         *     * `idle` - idle
+         * @enum {string}
+         */
+        TemplateEnum: "game" | "suite" | "render" | "load-search" | "soak" | "idle";
         /** @description Describes dataclasses; a field of any type is plain JSON. */
         TestShape: {
             id: number;
@@ -9036,6 +9179,66 @@ export interface operations {
             };
         };
     };
+    account_preferences_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    account_preferences_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPreferencesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     account_recovery_codes_create: {
         parameters: {
             query?: never;
@@ -9226,6 +9429,68 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginning_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beginning_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {
@@ -10600,6 +10865,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_review_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstShape"];
+                };
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    first_review_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstReviewRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
             };
             /** @description Refused */
             default: {

@@ -4,6 +4,7 @@ import { docketQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { SystemOrder } from "./SystemOrder";
 import { useReview } from "../api/review";
+import { Hint } from "../first/Hint";
 import { Term } from "../design/Term";
 
 interface Props {
@@ -19,6 +20,7 @@ export function Docket({ onAsk }: Props) {
       <h2 className="font-serif text-[18px] font-semibold">
         <Term name="docket">Docket</Term>
       </h2>
+      <Hint name="docket" />
       {docket.isError && <p className="text-note text-mark">{docket.error.message}</p>}
       {docket.data?.length === 0 && (
         <div className="mt-1 text-note">

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
+import { Looks } from "./account/Looks";
 import { api, body } from "../api/client";
 import { teamQuery, tokensQuery } from "../api/queries";
 import { useMay, useSession } from "../api/session";
@@ -28,6 +29,7 @@ export function Account() {
       <p className="mb-6 text-note text-quiet">
         {session.username}, {session.role}
       </p>
+      <Looks />
       <Tokens />
       <PasswordForm />
       <SecondFactor />
@@ -137,11 +139,26 @@ type Asked = "" | "admins" | "everybody";
 function Team() {
   const query = useQuery(teamQuery);
   const act = useAct();
-  const set = (agreed: { two_signatures?: boolean; second_factor?: Asked }, said: string) =>
+  const set = (agreed: { name?: string; two_signatures?: boolean; second_factor?: Asked }, said: string) =>
     void act(async () => body(await api.PUT("/api/team", { body: agreed })), { said, made: "team" });
   return (
     <section aria-label="The team" className="mt-8">
       <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">The team</h2>
+      <label className="mb-2 flex items-baseline gap-2">
+        Its name
+        <input
+          key={query.data?.name}
+          defaultValue={query.data?.name}
+          disabled={!query.data}
+          maxLength={120}
+          className="w-72 border border-ink bg-sheet px-2 py-0.5"
+          onBlur={(event) => {
+            const name = event.target.value.trim();
+            if (name !== query.data?.name)
+              set({ name }, name ? `The team is called ${name}.` : "The team has no name.");
+          }}
+        />
+      </label>
       <label className="flex items-baseline gap-2">
         <input
           type="checkbox"

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { reviewsOf, systemsQuery } from "../api/queries";
+import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
@@ -43,12 +44,7 @@ export function Reviews() {
             {count(shown.length, "review")}
           </span>
         </Search>
-        {reviews.data.length === 0 && (
-          <p className="font-serif text-lead">
-            No review yet. Ask the first question, or stop the program and run <code>./start --fresh</code> to
-            begin with the demo.
-          </p>
-        )}
+        {reviews.data.length === 0 && <NoReview may={edits} onAsk={() => setAdding(true)} />}
         <ol className="border-t border-line">
           {shown.map((review) => (
             <Item key={review.id} review={review} may={edits} />
@@ -59,6 +55,38 @@ export function Reviews() {
       <Benches />
       {adding && <NewReview onClose={() => setAdding(false)} />}
     </main>
+  );
+}
+
+/** An empty list does the next thing. */
+function NoReview({ may, onAsk }: { may: boolean; onAsk: () => void }) {
+  return (
+    <div className="border-t border-line py-4">
+      <p className="mb-3 font-serif text-lead">
+        No review yet. {may ? "The first one takes five answers." : "An editor asks the first question."}
+      </p>
+      {may && (
+        <p className="flex flex-wrap items-baseline gap-4">
+          <Link to="/first" className="border border-ink bg-ink px-3 py-1 text-note text-paper no-underline">
+            Begin the first review
+          </Link>
+          <Button kind="link" onClick={onAsk}>
+            or ask a question and plan it by yourself
+          </Button>
+        </p>
+      )}
+      <details className="mt-4 text-note">
+        <summary>Look at an example</summary>
+        <p className="mt-1 max-w-prose">
+          The demo is a team with eleven reviews on simulated machines. It keeps its own data beside yours:
+          run <code>./start</code> in another terminal, which prints its sign-ins, and open{" "}
+          <a className="underline" href="http://127.0.0.1:8420/">
+            127.0.0.1:8420
+          </a>
+          .
+        </p>
+      </details>
+    </div>
   );
 }
 

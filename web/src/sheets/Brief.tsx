@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useReview } from "../api/review";
+import { Hint } from "../first/Hint";
 import { FollowUpsOf } from "../followups/FollowUpsOf";
 import { WatchedIn } from "../followups/WatchItems";
 import { ReferencesOf } from "../references/ReferencesOf";
@@ -23,6 +24,7 @@ export function Brief() {
   return (
     <main className="grid gap-8 p-5 lg:grid-cols-[minmax(0,1fr)_340px]">
       <div className="flex min-w-0 flex-col gap-7">
+        <Hint name="brief" />
         {!review.single && <Factors />}
         <PlanTable lit={lit} open={open} setOpen={setOpen} />
         <SlotMaps />

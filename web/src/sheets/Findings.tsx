@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { findingsQuery } from "../api/queries";
 import { useReview } from "../api/review";
+import { Hint } from "../first/Hint";
 import { MeasuredBefore } from "./matrix/MeasuredBefore";
 import { useMay } from "../api/session";
 import { Button } from "../design/Button";
@@ -81,6 +82,7 @@ export function Findings() {
   return (
     <main className="grid gap-6 p-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <div className="min-w-0">
+        <Hint name="findings" />
         <MeasuredBefore />
         <div
           className="mb-2 flex flex-wrap items-center gap-x-1.5 gap-y-1 text-note print:hidden"

@@ -17,6 +17,8 @@ import { PasteDialog } from "./matrix/ledger/paste/PasteDialog";
 import { LedgerStrip } from "./matrix/ledger/LedgerStrip";
 import { useLedger, type Move } from "./matrix/ledger/useLedger";
 import { focusCell, Grid } from "./matrix/Grid";
+import { FirstSteps } from "../first/FirstSteps";
+import { Hint } from "../first/Hint";
 import { SinceLast } from "../talk/SinceLast";
 import { Splits } from "../docket/Splits";
 import { MeasuredBefore } from "./matrix/MeasuredBefore";
@@ -118,6 +120,13 @@ export function Matrix() {
             onBring={may("import_passes") ? () => setBringing(true) : undefined}
           />
           <Recounting />
+          <FirstSteps
+            onTyping={may("record") ? () => turnLedger(true) : undefined}
+            onBring={may("import_passes") ? () => setBringing(true) : undefined}
+            onAsk={() => setAsking("all")}
+            onVersus={() => place.setLens("versus")}
+          />
+          <Hint name="matrix" />
           <SinceLast />
           <Splits />
           <MeasuredBefore />

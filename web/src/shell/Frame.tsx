@@ -1,10 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState, type ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
 import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from "../api/queries";
 import { followUpsQuery } from "../api/standings";
+import { usePreferences } from "../api/preferences";
+import { dress } from "../design/scheme";
 import { Menu } from "../design/Menu";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
@@ -52,6 +54,10 @@ export function Frame({ children }: { children: ReactNode }) {
     f: chord("/follow-ups"),
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
+  const { preferences } = usePreferences();
+  useEffect(() => {
+    if (preferences) dress(preferences);
+  }, [preferences]);
   const may = useMay();
   const [leaving, setLeaving] = useState(false);
   const leave = async (asked = false) => {
@@ -72,6 +78,9 @@ export function Frame({ children }: { children: ReactNode }) {
       <header className="no-print flex min-h-10.5 flex-wrap items-center gap-x-6 bg-bar px-5 text-on-bar max-sm:px-4">
         <Link to="/reviews" className="font-serif text-lead font-semibold no-underline">
           Nomothet
+          {session.team && (
+            <span className="ml-2 font-sans text-note font-normal text-on-bar-quiet">{session.team}</span>
+          )}
         </Link>
         <nav className="flex gap-5 max-sm:gap-4" aria-label="Places">
           {PLACES.map(([to, name]) => (

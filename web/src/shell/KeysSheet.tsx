@@ -1,5 +1,8 @@
 import { Dialog } from "../design/Dialog";
+import { usePreferences } from "../api/preferences";
+import { Button } from "../design/Button";
 import { TERMS } from "../design/terms";
+import { HINTS } from "../first/hints";
 
 const GROUPS: { title: string; keys: [string, string][] }[] = [
   {
@@ -13,6 +16,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
       ["g then t", "standings"],
       ["g then f", "follow-ups"],
       ["/", "search in the list"],
+      ["Ctrl K", "go anywhere, find or do anything"],
     ],
   },
   {
@@ -59,6 +63,7 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
 
 /** All keys, and the words that may need one, under `?`. */
 export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { preferences, set } = usePreferences();
   return (
     <Dialog open={open} onClose={onClose} title="Keys and words" wide>
       <div className="grid gap-5 sm:grid-cols-2">
@@ -76,6 +81,21 @@ export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => voi
           </section>
         ))}
       </div>
+      <h3 className="mt-5 mb-1 text-note font-semibold">
+        What sheets are for{" "}
+        {preferences && preferences.hints_read.length > 0 && (
+          <Button kind="link" className="font-normal" onClick={() => void set({ hints_read: [] })}>
+            show it on the sheets again
+          </Button>
+        )}
+      </h3>
+      <ul className="flex flex-col gap-1 text-note">
+        {Object.values(HINTS).map((one) => (
+          <li key={one.title}>
+            <strong>{one.title}</strong> {one.words}
+          </li>
+        ))}
+      </ul>
       <h3 className="mt-5 mb-1 text-note font-semibold">Words</h3>
       <dl className="grid grid-cols-[90px_1fr] gap-y-1 text-note">
         {Object.entries(TERMS).map(([name, words]) => (

@@ -18,13 +18,14 @@ from nomothet.server.launch.run import Installation
 from nomothet.server.launch.secrets import ensure_secrets
 
 PROJECT = Path(__file__).resolve().parents[4]
+_DEMO_PORT, _OWN_PORT = 8420, 8430
 _THROWN_AWAY = ("database", "benches", "imports")
 
 
 def main() -> int:
     """Run everything until a signal comes."""
     arguments = _arguments()
-    var = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var"))
+    var = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var" / "own" if arguments.own else PROJECT / "var"))
     over = ended_by_signals()
     try:
         with contextlib.ExitStack() as stack:
@@ -49,13 +50,20 @@ def _arguments() -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="./start", add_help=False, usage="./start --help")
     parser.add_argument("--fresh", action="store_true")
     parser.add_argument("--yes", action="store_true")
-    parser.add_argument("--port", type=int, default=8420)
-    parser.add_argument("--database-port", type=int, default=8421)
+    parser.add_argument("--own", action="store_true")
+    parser.add_argument("--port", type=int)
+    parser.add_argument("--database-port", type=int)
     parser.add_argument("--processes", type=int, choices=range(1, 17), default=2)
     parser.add_argument("--without-demo", action="store_true")
     parser.add_argument("--no-benches", action="store_true")
     parser.add_argument("--new-sign-ins", action="store_true")
-    return parser.parse_args()
+    arguments = parser.parse_args()
+    arguments.without_demo |= arguments.own
+    # A team's own data and the demo run beside each other.
+    port = _OWN_PORT if arguments.own else _DEMO_PORT
+    arguments.port = arguments.port or port
+    arguments.database_port = arguments.database_port or port + 1
+    return arguments
 
 
 def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack: contextlib.ExitStack) -> int:
@@ -76,8 +84,7 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     installation.start_server(over)
     installation.start_worker(over)
     if arguments.without_demo:
-        print(f"\nNomothet is at {installation.address}\n")
-        print("`nomothet-server create-admin NAME` makes the first admin.\n\nCtrl-C stops everything.", flush=True)
+        greet_team(installation.address)
         return installation.wait(over)
     if not arguments.no_benches:
         installation.start_benches(PROJECT / "demo", over, scenario)
@@ -105,6 +112,22 @@ def _throw_away(var: Path, *, sure: bool) -> None:
             raise LaunchError("Nothing was deleted.")
     for path in there:
         shutil.rmtree(path, ignore_errors=True)
+
+
+def greet_team(address: str) -> None:
+    """Say where it is; and as long as nobody may sign in, where the first admin is made, by a secret that is told this
+    once."""
+    from nomothet.server.people.beginning import offer_beginning
+
+    secret = offer_beginning()
+    if secret is None:
+        print(f"\nNomothet is at {address}\n\nCtrl-C stops everything.", flush=True)
+        return
+    print(f"\nNomothet is at {address}\n\nNobody can sign in yet. Open this to name the team and its first admin:")
+    print(f"{address}/begin#{secret}")
+    print(
+        "(`nomothet-server create-admin NAME` does the same at the terminal.)\n\nCtrl-C stops everything.", flush=True
+    )
 
 
 def greet(address: str, sign_ins: dict[str, str], scenario: Scenario) -> None:

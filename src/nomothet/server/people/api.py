@@ -47,6 +47,8 @@ class SessionShape:
     may: list[str]
     # The team asks them for a second factor, which they have not set: until then they read.
     owes_second_factor: bool
+    # The team's name; empty where nobody has given one, and for who is not signed in.
+    team: str
     # What was changed about how they sign in, elsewhere and since they were last told.
     changed: list[ChangedShape]
 
@@ -54,31 +56,35 @@ class SessionShape:
 def _session_of(request: HttpRequest) -> SessionShape:
     user = request.user
     if not isinstance(user, User):
-        return SessionShape(False, None, None, None, [], False, [])
+        return SessionShape(False, None, None, None, [], False, "", [])
+    team = Team.settings().name
     acts = [act.name.lower() for act in Act if may(user, act)]
     changed = [
         ChangedShape(one.kind, CHANGED[one.kind], one.at, one.address if one.by_id == user.pk else "")
         for one in untold(user, request)
     ]
-    return SessionShape(True, user.username, user.display_name, user.role, acts, user.owes_second_factor, changed)
+    return SessionShape(True, user.username, user.display_name, user.role, acts, user.owes_second_factor, team, changed)
 
 
 @dataclass(frozen=True)
 class TeamShape:
     """What the team has agreed on."""
 
+    # Empty where nobody has given one.
+    name: str
     two_signatures: bool
     # Who needs a second factor: nobody, "admins" or "everybody".
     second_factor: str
 
 
 class TeamSerializer(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=120, required=False, allow_blank=True)
     two_signatures = serializers.BooleanField(required=False)
     second_factor = serializers.ChoiceField(Team.SecondFactor.choices, required=False, allow_blank=True)
 
 
 def _team_shape(team: Team) -> TeamShape:
-    return TeamShape(team.two_signatures, team.second_factor)
+    return TeamShape(team.name, team.two_signatures, team.second_factor)
 
 
 class TeamView(APIView):

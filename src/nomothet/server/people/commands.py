@@ -15,6 +15,8 @@ def set_team(user: User, request: HttpRequest, **settings: Any) -> Team:
 
     Parameters
     ----------
+    name : str, optional
+        Of the team.
     two_signatures : bool, optional
         Whether a verdict wants an author and a second reader before it is published.
     second_factor : str, optional

@@ -21,6 +21,10 @@ class Team(models.Model):
         ADMINS = "admins"
         EVERYBODY = "everybody"
 
+    # Its name, as pages and records say it; empty where nobody has given one.
+    name = models.CharField(max_length=120, blank=True)
+    # Of the secret by which the first admin is made; empty once there is one.
+    begin_digest = models.CharField(max_length=64, blank=True)
     two_signatures = models.BooleanField(default=False)
     # Who needs a second factor to do more than read.
     second_factor = models.CharField(max_length=9, blank=True, choices=SecondFactor.choices)
@@ -140,3 +144,24 @@ class SecurityEvent(models.Model):
 
     class Meta:
         ordering = ["-at", "-pk"]
+
+
+class Preferences(models.Model):
+    """How somebody likes pages to be; who has chosen nothing has no row."""
+
+    class Scheme(models.TextChoices):
+        SYSTEM = "system"
+        LIGHT = "light"
+        DARK = "dark"
+
+    class Density(models.TextChoices):
+        ROOMY = "roomy"
+        CLOSE = "close"
+
+    user = models.OneToOneField(User, on_delete=models.CASCADE, related_name="preferences")
+    scheme = models.CharField(max_length=6, choices=Scheme.choices, default=Scheme.SYSTEM)
+    density = models.CharField(max_length=5, choices=Density.choices, default=Density.ROOMY)
+    # Names of the hints that they have put away.
+    hints_read = models.JSONField(default=list)
+    # The review through which they were led, as long as they want to be.
+    first_review = models.PositiveIntegerField(null=True)

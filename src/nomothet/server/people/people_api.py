@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -174,16 +175,15 @@ class WelcomeView(APIView):
     def post(self, request: Request) -> Response:
         form = LinkSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        _hold_back(request)
-        link = _tried(request, form.validated_data["secret"])
-        return shaped(link)
+        with held_back(request):
+            return shaped(_welcome(form.validated_data["secret"]))
 
     @extend_schema(request=UseLinkSerializer, responses=shape(WelcomeShape))
     def put(self, request: Request) -> Response:
         form = UseLinkSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        _hold_back(request)
-        told = _tried(request, form.validated_data["secret"])
+        with held_back(request):
+            told = _welcome(form.validated_data["secret"])
         link = use_link(**form.validated_data)
         note_security("password set", by=link.user, request=request._request, link=link.purpose)
         return shaped(told)
@@ -195,12 +195,20 @@ def _hold_back(request: Request) -> None:
         raise Problem(429, "Held back", f"Too many links that are not valid. Try again in {held} s.")
 
 
-def _tried(request: Request, secret: str) -> WelcomeShape:
+@contextmanager
+def held_back(request: Request) -> Iterator[None]:
+    """Whoever tries secrets that are not good waits longer every time."""
+    _hold_back(request)
     try:
-        link = open_link(secret)
-    except Problem:
-        throttle.failed(request._request, f"link from {request.META.get('REMOTE_ADDR')}")
+        yield
+    except Problem as problem:
+        if problem.status_code == 410:
+            throttle.failed(request._request, f"link from {request.META.get('REMOTE_ADDR')}")
         raise
+
+
+def _welcome(secret: str) -> WelcomeShape:
+    link = open_link(secret)
     return WelcomeShape(link.user.username, link.user.display_name, link.purpose)
 
 

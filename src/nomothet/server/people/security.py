@@ -15,7 +15,7 @@ Kind = Literal[
     "second factor on", "second factor off", "recovery code used", "recovery codes made", "token made",
     "token revoked", "bench token issued", "invited", "reset offered", "role set", "disabled", "enabled",
     "published", "withdrawn", "deleted", "command approved", "approval taken back", "team setting", "exported",
-    "erased", "secrets renewed",
+    "erased", "secrets renewed", "begun",
 ]  # fmt: skip
 
 log = structlog.get_logger(__name__)

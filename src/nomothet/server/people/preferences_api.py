@@ -1,0 +1,52 @@
+"""One's own preferences."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from nomothet.server.people.models import Preferences
+from nomothet.server.people.permissions import signed_in
+from nomothet.server.people.preferences import MOST_HINTS, preferences_of, set_preferences
+from nomothet.server.shapes import shape, shaped
+
+
+@dataclass(frozen=True)
+class PreferencesShape:
+    """`scheme` is "system", "light" or "dark", `density` "roomy" or "close"; `first_review` is the review through which
+    somebody is led."""
+
+    scheme: str
+    density: str
+    hints_read: list[str]
+    first_review: int | None
+
+
+class PreferencesSerializer(serializers.Serializer[Any]):
+    scheme = serializers.ChoiceField(Preferences.Scheme.choices, required=False)
+    density = serializers.ChoiceField(Preferences.Density.choices, required=False)
+    # Hints that were put away, beside those of before; none at all brings every hint back.
+    hints_read = serializers.ListField(
+        child=serializers.CharField(max_length=40), max_length=MOST_HINTS, required=False
+    )
+    first_review = serializers.IntegerField(min_value=1, required=False, allow_null=True)
+
+
+def preferences_shape(chosen: Preferences) -> PreferencesShape:
+    return PreferencesShape(chosen.scheme, chosen.density, list(chosen.hints_read), chosen.first_review)
+
+
+class PreferencesView(APIView):
+    @extend_schema(responses=shape(PreferencesShape))
+    def get(self, request: Request) -> Response:
+        return shaped(preferences_shape(preferences_of(signed_in(request))))
+
+    @extend_schema(request=PreferencesSerializer, responses=shape(PreferencesShape))
+    def patch(self, request: Request) -> Response:
+        form = PreferencesSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        return shaped(preferences_shape(set_preferences(signed_in(request), **form.validated_data)))
