@@ -1,8 +1,9 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
+import { markdown } from "./markdown";
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), markdown()],
   build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
 });

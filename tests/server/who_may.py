@@ -217,6 +217,7 @@ _TABLE = """
 /api/saved-standings/{saved}                                    DELETE=tester
 /api/saved-standings/{saved}/published                          PUT=editor
 /api/saved-standings/{saved}/withdrawn                          PUT=editor
+/api/find                                                       GET=read
 /api/first-review                                               GET=read POST=editor
 /api/test-sets                                                  GET=read POST=editor
 /api/test-sets/{test_set}                                       GET=read PATCH=editor

@@ -23,6 +23,7 @@ const People = lazy(() => import("./places/People").then((m) => ({ default: m.Pe
 const Installation = lazy(() => import("./places/Installation").then((m) => ({ default: m.Installation })));
 const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
 const Begin = lazy(() => import("./places/Begin").then((m) => ({ default: m.Begin })));
+const Help = lazy(() => import("./places/Help").then((m) => ({ default: m.Help })));
 const First = lazy(() => import("./places/First").then((m) => ({ default: m.First })));
 const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
 const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
@@ -69,6 +70,7 @@ function Inside() {
               <Route path="/" element={<Navigate to="/reviews" replace />} />
               <Route path="/reviews" element={<Reviews />} />
               <Route path="/reviews/:review/:sheet?" element={<Review />} />
+              <Route path="/help/*" element={<Help />} />
               <Route path="/first" element={<First />} />
               <Route path="/systems" element={<Systems />} />
               <Route path="/systems/:system" element={<System />} />

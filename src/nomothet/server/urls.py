@@ -25,7 +25,7 @@ from nomothet.server.intake.hand_runs import api as hand_runs
 from nomothet.server.intake.waiting import wait_for_work
 from nomothet.server.ladders import api as ladders
 from nomothet.server.matrix.api import ComparisonsCsvView, CompletenessView, FiguresCsvView, MatrixView, UnlikeView
-from nomothet.server.overview.api import CatalogueView, FitnessView, ReviewsView
+from nomothet.server.overview.api import CatalogueView, FindView, FitnessView, ReviewsView
 from nomothet.server.people import account_api as account
 from nomothet.server.people import people_api as people
 from nomothet.server.people.api import SessionView, TeamView, TokensView, TokenView, ToldView
@@ -239,6 +239,7 @@ urlpatterns: list[URLPattern | URLResolver] = [
     path("api/people/<int:person>/sessions", people.PersonSessionsView.as_view()),
     path("api/account/preferences", PreferencesView.as_view()),
     path("api/beginning", BeginningView.as_view()),
+    path("api/find", FindView.as_view()),
     path("api/first-review", FirstReviewView.as_view()),
     path("api/welcome", people.WelcomeView.as_view()),
     path("api/security-log", people.SecurityLogView.as_view()),

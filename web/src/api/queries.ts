@@ -181,6 +181,15 @@ export const rawFilesQuery = (review: number) =>
   });
 
 /** What the team has agreed on. */
+/** Whatever has these words in its name. */
+export const findQuery = (words: string) =>
+  queryOptions({
+    queryKey: ["find", words],
+    queryFn: async () => body(await api.GET("/api/find", { params: { query: { words } } })),
+    placeholderData: (before) => before,
+    staleTime: 10_000,
+  });
+
 export const teamQuery = queryOptions({
   queryKey: ["team"],
   queryFn: async () => body(await api.GET("/api/team")),

@@ -770,6 +770,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whatever has a name, by words. */
+        get: operations["find_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-review": {
         parameters: {
             query?: never;
@@ -5386,6 +5403,14 @@ export interface components {
             published_at: string;
             columns: string[];
             tests: number;
+        };
+        /** @description Something with a name. `kind` is what it is, `path` where it is, `public` that it is a page outside the rest. */
+        FoundShape: {
+            kind: string;
+            words: string;
+            detail: string;
+            path: string;
+            public: boolean;
         };
         FrameFileRequest: {
             /** Format: binary */
@@ -10865,6 +10890,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_list: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundShape"][];
+                };
             };
             /** @description Refused */
             default: {

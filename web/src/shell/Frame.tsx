@@ -13,6 +13,7 @@ import { count } from "../marks/words";
 import { useKeys } from "./keys";
 import { AccountNotes } from "./AccountNotes";
 import { KeysSheet } from "./KeysSheet";
+import { Palette } from "./Palette";
 import { Leaving } from "./Leaving";
 import { useMay, useSession } from "../api/session";
 
@@ -33,6 +34,16 @@ export function Frame({ children }: { children: ReactNode }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [help, setHelp] = useState(false);
+  const [palette, setPalette] = useState(false);
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey || event.key.toLowerCase() !== "k") return;
+      event.preventDefault();
+      setPalette((open) => !open);
+    };
+    document.addEventListener("keydown", listen);
+    return () => document.removeEventListener("keydown", listen);
+  }, []);
   const going = useRef(0);
   // Letters are free for a sheet's own acts but for a moment after g.
   const chord = (path: string) => () => {
@@ -100,6 +111,13 @@ export function Frame({ children }: { children: ReactNode }) {
           <DueMark />
           <InboxMark />
           <UnwellMark />
+          <button
+            type="button"
+            onClick={() => setPalette(true)}
+            aria-label="Go anywhere, find or do anything"
+          >
+            find <kbd className="font-sans font-semibold">Ctrl K</kbd>
+          </button>
           <button type="button" onClick={() => setHelp(true)} aria-label="Show all keys">
             keys <kbd className="font-sans font-semibold">?</kbd>
           </button>
@@ -123,6 +141,15 @@ export function Frame({ children }: { children: ReactNode }) {
         {children}
       </div>
       <KeysSheet open={help} onClose={() => setHelp(false)} />
+      {palette && (
+        <Palette
+          onClose={() => setPalette(false)}
+          own={[
+            { words: "All keys", detail: "?", act: () => setHelp(true) },
+            { words: "Sign out", detail: session.display_name ?? "", act: () => void leave() },
+          ]}
+        />
+      )}
     </div>
   );
 }

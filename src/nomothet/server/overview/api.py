@@ -9,6 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from nomothet.server.overview.catalogue import CatalogueShape, catalogue
+from nomothet.server.overview.find import FoundShape, find
 from nomothet.server.overview.reviews import ReviewItem, reviews
 from nomothet.server.overview.workloads import FitnessShape, fitness
 from nomothet.server.people.permissions import signed_in
@@ -17,6 +18,8 @@ from nomothet.server.reviews.commands.review import add_review
 from nomothet.server.reviews.queries import ReviewShape
 from nomothet.server.shapes import shape, shaped
 
+_LONGEST = 200
+
 
 class NewReviewSerializer(serializers.Serializer[Any]):
     question = serializers.CharField(max_length=300)
@@ -24,6 +27,14 @@ class NewReviewSerializer(serializers.Serializer[Any]):
     audience = serializers.CharField(required=False, allow_blank=True, max_length=300)
     # One configuration alone, judged by its targets.
     single = serializers.BooleanField(required=False)
+
+
+class FindView(APIView):
+    """Whatever has a name, by words."""
+
+    @extend_schema(responses=shape(FoundShape, many=True), parameters=[OpenApiParameter("words", str)])
+    def get(self, request: Request) -> Response:
+        return shaped(find(signed_in(request), request.query_params.get("words", "")[:_LONGEST]))
 
 
 class ReviewsView(APIView):
