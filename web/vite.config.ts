@@ -1,7 +1,7 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
-import { markdown } from "./markdown";
+import { markdown } from "./markdown.ts";
 
 export default defineConfig({
   plugins: [react(), tailwindcss(), markdown()],

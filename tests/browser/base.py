@@ -1,5 +1,6 @@
 """Headless Chromium against a real server process on the test database."""
 
+import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, TypeVar
@@ -20,7 +21,7 @@ FLAGS = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 # Long enough for a machine that others use too; a page that is right is there much sooner.
-TIMEOUT_MS = 40_000
+TIMEOUT_MS = int(os.environ.get("NOMOTHET_TEST_PATIENCE_MS", "40000"))
 expect.set_options(timeout=TIMEOUT_MS)
 
 

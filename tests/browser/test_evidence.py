@@ -150,7 +150,7 @@ class Evidence(BrowserTest):
         def save(view: str, form: str) -> bytes:
             page = self.page
             page.get_by_role("tab", name=view).click()
-            page.get_by_role("button", name="Save or copy the picture").click()
+            page.get_by_role("button", name="Save picture, or copy it").click()
             with page.expect_download() as held:
                 page.get_by_role("menuitem", name=f"Save as {form}").click()
             return Path(held.value.path()).read_bytes()

@@ -138,7 +138,7 @@ class FindingsSheet(BrowserTest):
             page = self.page
             drawn = page.get_by_role("region", name="The finding")
             expect(drawn).to_contain_text("Over 2 tests")
-            drawn.get_by_role("button", name="Save or copy the picture").click()
+            drawn.get_by_role("button", name="Save picture, or copy it").click()
             with page.expect_download() as saved:
                 page.get_by_role("menuitem", name="Save as SVG").click()
             with page.expect_download() as table:

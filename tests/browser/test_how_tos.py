@@ -16,18 +16,30 @@ _PLACES = {"matrix": "/matrix?lens=progress", "brief": "/brief", "findings": "/f
 _ROLES = ("button", "tab", "link", "menuitem", "checkbox", "radio")
 
 
+def _within(page: Page) -> Page | Locator:
+    """The dialog where one is open, else the page."""
+    dialogs = page.get_by_role("dialog")
+    return dialogs.last if dialogs.count() else page
+
+
 def _control(page: Page, name: str, which: str | None) -> Locator:
     """What is pressed: a control of this very name, in the dialog where one is open."""
-    within = page.get_by_role("dialog").last if page.get_by_role("dialog").count() else page
-    found = within.get_by_role("button", name=name, exact=True)
+    within = _within(page)
+    # A tab shows its key before its name.
+    named = re.compile(rf"^\d?\s*{re.escape(name)}$")
+    found = within.get_by_role("button", name=named)
     for role in _ROLES[1:]:
-        found = found.or_(within.get_by_role(role, name=name, exact=True))  # type: ignore[arg-type]
+        found = found.or_(within.get_by_role(role, name=named))  # type: ignore[arg-type]
     return found.first if which else found
 
 
 def _field(page: Page, label: str, which: str | None) -> Locator:
-    found = page.get_by_label(label)
+    found = _within(page).get_by_label(label)
     return found.last if which == "last" else found.first
+
+
+def _choose(select: Locator, option: str) -> None:
+    select.select_option(select.locator("option").filter(has_text=option).first.get_attribute("value"))
 
 
 def _press(page: Page, name: str, which: str | None = None) -> None:
@@ -52,18 +64,13 @@ _STEPS: tuple[tuple[re.Pattern[str], Callable[..., None]], ...] = tuple(
         ),
         (
             r"Choose “(.+?)” in \*\*(.+?)\*\*",
-            lambda page, option, label: page.get_by_label(label).first.select_option(
-                page.get_by_label(label).first.locator("option").filter(has_text=option).first.get_attribute("value")
-            ),
+            lambda page, option, label: _choose(_field(page, label, None), option),
         ),
-        (
-            r"Type “(.+?)” and press \*\*(.+?)\*\*",
-            lambda page, text, key: (page.keyboard.type(text), page.keyboard.press(key)),
-        ),
+        (r"Type “(.+?)”", lambda page, text: page.keyboard.type(text)),
         (r"Go to the first cell", lambda page: page.locator("[role=gridcell]").first.focus()),
         (
             r"Go to the last cell of the first row",
-            lambda page: page.get_by_role("row").nth(1).locator("[role=gridcell]").last.focus(),
+            lambda page: page.locator("[role=gridcell][data-at^='0.']").last.focus(),
         ),
         (r"You see “(.+?)”", lambda page, text: expect(page.get_by_text(text).first).to_be_visible()),
     )

@@ -7,8 +7,8 @@ interface Item {
   disabled?: boolean;
 }
 
-/** A menu behind any element; items are plain words. */
-export function Menu({ trigger, items, label }: { trigger: ReactNode; items: Item[]; label: string }) {
+/** A menu behind any element, which has a label of its own where what it shows does not name it. */
+export function Menu({ trigger, items, label }: { trigger: ReactNode; items: Item[]; label?: string }) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild aria-label={label}>

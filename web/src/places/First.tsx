@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { act } from "../api/acts";
 import { api, body, type Shapes } from "../api/client";
+import { preferencesQuery } from "../api/preferences";
 import { keys } from "../api/queries";
 import { Button } from "../design/Button";
 import { Field } from "../design/Field";
@@ -49,7 +50,9 @@ export function First() {
         version: text("version"),
       });
       await client.invalidateQueries({ queryKey: keys.reviews });
-      void navigate(`/reviews/${made.id}/matrix?lens=progress&first=1`);
+      // Through which one is led stands there.
+      await client.invalidateQueries(preferencesQuery);
+      void navigate(`/reviews/${made.id}/matrix?lens=progress`);
     } catch (error) {
       setProblem((error as Error).message);
       markMistakes(form, error);

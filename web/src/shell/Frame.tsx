@@ -114,7 +114,7 @@ export function Frame({ children }: { children: ReactNode }) {
           <button
             type="button"
             onClick={() => setPalette(true)}
-            aria-label="Go anywhere, find or do anything"
+            aria-label="find, Ctrl K: go anywhere, find or do anything"
           >
             find <kbd className="font-sans font-semibold">Ctrl K</kbd>
           </button>

@@ -81,8 +81,11 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     scenario = Scenario.read(PROJECT / "demo")
     sign_ins = {} if arguments.without_demo else installation.load_demo(scenario, anew=arguments.new_sign_ins)
     print("Starting the server.", flush=True)
-    installation.start_server(over)
-    installation.start_worker(over)
+    installation.start_server()
+    # Beside the server, which has most of its start behind it when somebody asks for the first page.
+    installation.start_worker()
+    installation.wait_for_server(over)
+    installation.wait_for_worker(over)
     if arguments.without_demo:
         greet_team(installation.address)
         return installation.wait(over)
@@ -117,8 +120,12 @@ def _throw_away(var: Path, *, sure: bool) -> None:
 def greet_team(address: str) -> None:
     """Say where it is; and as long as nobody may sign in, where the first admin is made, by a secret that is told this
     once."""
+    from django.db import connection
+
     from nomothet.server.people.beginning import offer_beginning
 
+    # The database may have been started again since it was asked last.
+    connection.close()
     secret = offer_beginning()
     if secret is None:
         print(f"\nNomothet is at {address}\n\nCtrl-C stops everything.", flush=True)

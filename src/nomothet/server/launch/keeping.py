@@ -39,7 +39,7 @@ class KeptPart:
         self.name = name
         self._start = start
         self._may_end = may_end
-        self._log = log
+        self.log = log
         self._say = say
         self._clock = clock
         self._pause_s = _FIRST_PAUSE_S
@@ -72,7 +72,7 @@ class KeptPart:
         if now - self._started_at >= _STEADY_S:
             self._pause_s = _FIRST_PAUSE_S
         self.gave_up += (self.child.exit_code or 0) >= 0
-        where = f"; see {self._log}" if self._log else ""
+        where = f"; see {self.log}" if self.log else ""
         self._wait(f"{self.name} ended with status {self.child.exit_code}{where}")
 
     def stop(self, timeout_s: float = 10) -> None:

@@ -103,37 +103,44 @@ class Installation:
             return sign_ins
         return renew_sign_ins(sign_ins) if anew else {}
 
-    def start_server(self, over: threading.Event) -> None:
-        """Start the processes of the web server and wait until one of them answers.
+    def start_server(self) -> None:
+        """Start the processes of the web server.
 
         They share a socket that this process holds: when one ends, the others answer, and when all do, requests wait.
-
-        Raises
-        ------
-        LaunchError
-            With the end of the server's log.
         """
         self._socket = listening(self._port)
-        log = self._logs / "server.log"
+        log = self._log("server")
         handed = [self._socket.fileno()]
         command = [sys.executable, "-m", "nomothet.server.launch.serve", "--fd", str(handed[0])]
         for number in range(self._processes):
             name = "the server" if self._processes == 1 else f"server process {number + 1}"
             self._keep(KeptPart(name, self._starting(command, log, handed=handed), log=log))
-        self._wait_until(self._answers, over, log, "The server did not start.")
 
-    def start_worker(self, over: threading.Event) -> None:
-        """Start the process that does heavy work in the background, and wait until it shows signs of life.
+    def start_worker(self) -> None:
+        """Start the process that does heavy work in the background."""
+        command = [sys.executable, "-m", "nomothet.server.upkeep.worker"]
+        log = self._log("worker")
+        self._keep(KeptPart("the worker", self._starting(command, log), log=log))
+
+    def wait_for_server(self, over: threading.Event) -> None:
+        """Wait until the server answers.
 
         Raises
         ------
         LaunchError
-            With the end of the worker's log.
+            With the end of its log.
         """
-        command = [sys.executable, "-m", "nomothet.server.upkeep.worker"]
-        log = self._logs / "worker.log"
-        self._keep(KeptPart("the worker", self._starting(command, log), log=log))
-        self._wait_until(self._works, over, log, "The worker did not start.")
+        self._wait_until(self._answers, over, self._log("server"), "The server did not start.")
+
+    def wait_for_worker(self, over: threading.Event) -> None:
+        """Wait until the worker shows signs of life.
+
+        Raises
+        ------
+        LaunchError
+            With the end of its log.
+        """
+        self._wait_until(self._works, over, self._log("worker"), "The worker did not start.")
 
     def start_benches(self, demo: Path, over: threading.Event, scenario: Scenario) -> None:
         """Start a bench for this machine and one for every simulated system of the demo.
@@ -185,6 +192,9 @@ class Installation:
         if self._database is not None:
             self._database.stop()
 
+    def _log(self, name: str) -> Path:
+        return self._logs / f"{name}.log"
+
     def _look(self) -> None:
         for part in self._parts:
             part.look()
@@ -196,7 +206,7 @@ class Installation:
     def _bench(self, key: str, token: str, options: list[str]) -> KeptPart:
         command = [sys.executable, "-m", "nomothet.cli.main", "bench", "--server", self.address]
         command += ["--spool", str(self._var / "benches" / key), *options]
-        log = self._logs / f"bench-{key}.log"
+        log = self._log(f"bench-{key}")
         # A token in the arguments could be read by everybody on the machine; the environment cannot.
         starting = self._starting(command, log, {"NOMOTHET_BENCH_TOKEN": token})
         return KeptPart(f"bench {key}", starting, may_end=True, log=log)
@@ -208,11 +218,12 @@ class Installation:
         return lambda: Child.start(command[2], command, environment=environment, log=log, handed=handed)
 
     def _wait_until(self, ready: Callable[[], bool], over: threading.Event, log: Path, otherwise: str) -> None:
-        """Wait for the part that was started last; what is killed meanwhile, it or another, is started again."""
-        part, deadline = self._parts[-1], time.monotonic() + _READY_S
+        """Wait for the parts that write this log; what is killed meanwhile, of them or others, is started again."""
+        parts, deadline = [part for part in self._parts if part.log == log], time.monotonic() + _READY_S
         while not ready():
             self._look()
-            if over.is_set() or part.gave_up >= _MOST_ENDS or time.monotonic() > deadline:
+            gave_up = any(part.gave_up >= _MOST_ENDS for part in parts)
+            if over.is_set() or gave_up or time.monotonic() > deadline:
                 end = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
                 raise LaunchError(f"{otherwise} The end of {log.name}:\n{end}")
             time.sleep(0.1)

@@ -166,7 +166,7 @@ function TestLine({ test, act, onUp, onDown }: LineProps) {
           </Button>
           <Button
             kind="bare"
-            aria-label={`Put ${name} in another review`}
+            aria-label={`Copy ${name}: put it in another review`}
             title="Put it in another review"
             onClick={() => setCopying(true)}
           >

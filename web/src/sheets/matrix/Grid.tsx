@@ -144,7 +144,6 @@ export function Grid(props: Props) {
           <td
             key={`reference ${reference.id}`}
             role="gridcell"
-            aria-label={`${line.name}, ${line.detail}, ${reference.label}, from ${reference.source}`}
             tabIndex={line.row === here.row && index === here.column ? 0 : -1}
             data-at={`${line.row}.${index}`}
             onFocus={() => walk.settle(line.row, index)}
@@ -158,6 +157,9 @@ export function Grid(props: Props) {
             }}
             className={`h-[41px] cursor-pointer border-l border-dashed border-ink bg-paper px-2.5 py-0.5 focus-visible:outline-offset-[-2px] hover:bg-band`}
           >
+            <span className="sr-only">
+              {`${line.name}, ${line.detail}, ${reference.label}, from ${reference.source}: `}
+            </span>
             <ReferenceCellView
               cell={cell}
               versus={lens.key === "versus"}

@@ -85,7 +85,7 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
                   kind="link"
                   className="ml-auto"
                   aria-pressed={over.includes(pass.id)}
-                  aria-label={`Lay pass ${pass.number} over the shown one`}
+                  aria-label={`${over.includes(pass.id) ? "take off" : "lay over"} the shown one: pass ${pass.number}`}
                   onClick={() => onOver(pass.id)}
                 >
                   {over.includes(pass.id) ? "take off" : "lay over"}

@@ -45,7 +45,7 @@ export function SavePicture({ svg, csv, name }: Props) {
   ];
   return (
     <Menu
-      label="Save or copy the picture"
+      label="Save picture, or copy it"
       items={items}
       trigger={<Button kind="link">Save picture</Button>}
     />

@@ -48,7 +48,8 @@ def _serve(arguments: argparse.Namespace) -> int:
         installation.set_up()
         installation.wait_for_database(over)
         migrate()
-        installation.start_server(over)
+        installation.start_server()
+        installation.wait_for_server(over)
         return installation.wait(over)
 
 

@@ -41,7 +41,6 @@ export function ColumnHead({
   return (
     <th scope="col" className={className}>
       <Menu
-        label={`${column.label}: choose the baseline`}
         items={items}
         trigger={
           <button
@@ -50,7 +49,10 @@ export function ColumnHead({
             className="flex max-w-full items-center gap-2 text-body font-semibold"
           >
             <Seal position={column.position} label={column.label} baseline={isBaseline} size={24} />
-            <span className="truncate">{column.label}</span>
+            <span className="truncate">
+              {column.label}
+              <span className="sr-only">: choose the baseline</span>
+            </span>
           </button>
         }
       />

@@ -27,7 +27,6 @@ export function GridCell(props: Props) {
   return (
     <td
       role="gridcell"
-      aria-label={props.label}
       aria-selected={props.chosen}
       tabIndex={props.tabbable ? 0 : -1}
       data-at={props.place}
@@ -52,6 +51,8 @@ export function GridCell(props: Props) {
       onDrop={drop}
       className={`h-[41px] cursor-pointer border-l border-line px-2.5 py-0.5 focus-visible:outline-offset-[-2px] ${props.chosen ? "shadow-[inset_0_0_0_2px_var(--color-mark)]" : "hover:bg-paper"} ${over ? "bg-band" : ""}`}
     >
+      {/* Part of what the cell says, where a name of its own would hide the rest. */}
+      <span className="sr-only">{props.label}: </span>
       {over ? <span className="text-note">Drop: it becomes a pass of this cell</span> : props.children}
     </td>
   );

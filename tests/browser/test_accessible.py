@@ -1,0 +1,140 @@
+"""Every screen and the dialogs that hold most, looked at by axe-core in both schemes: WCAG 2.1 A and AA."""
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from nomothet.server.people.preferences import set_preferences
+from nomothet.server.standings.tasks import prepare_results
+from nomothet.server.systems.models import System
+from tests.browser.base import BrowserTest
+from tests.server.base import Browser, steady
+
+_AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+_TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+_SHEETS = (
+    "brief", "matrix?lens=progress", "matrix?lens=figures", "matrix?lens=versus", "matrix?lens=limits",
+    "matrix?lens=economy", "findings", "verdict",
+)  # fmt: skip
+_PLACES = (
+    "/reviews", "/systems", "/shelf", "/workloads", "/standings", "/standings?as=time", "/standings?as=price",
+    "/follow-ups", "/inbox", "/account", "/people", "/installation", "/help", "/help/method", "/help/glossary",
+    "/first", "/nowhere",
+)  # fmt: skip
+
+
+class Accessible(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        for column, rate in ((0, 60.0), (1, 54.0)):
+            self.scene.owe(column=column, count=3)
+            for seed in range(3):
+                self.bench.deliver(steady(rate, seed=seed))
+        prepare_results.call()
+
+    def look(self, where: str) -> list[str]:
+        """What is wrong with what is shown now, one line each."""
+
+        def work() -> Any:
+            page = self.page
+            page.wait_for_load_state("networkidle")
+            page.evaluate(_AXE.read_text(encoding="utf-8"))
+            return page.evaluate(
+                "tags => axe.run(document, {runOnly: {type: 'tag', values: tags}}).then(found => found.violations)",
+                _TAGS,
+            )
+
+        return [
+            f"{where}: {one['id']} ({one['help']}): {node['html'][:160]} {node.get('failureSummary', '')[:300]}"
+            for one in self.do(work)
+            for node in one["nodes"][:3]
+        ]
+
+    def go(self, path: str) -> None:
+        def work() -> None:
+            self.page.goto(path)
+            self.page.locator("main, [role=main], h1").first.wait_for()
+
+        self.do(work)
+
+    def after(self, act: Callable[[], object]) -> None:
+        self.do(act)
+
+    def every_screen(self, scheme: str) -> list[str]:
+        admin = self.scene.people["admin"]
+        set_preferences(admin, scheme=scheme)
+        system = System.objects.get(key="wren")
+        self.sign_in("admin")
+        review = f"/reviews/{self.scene.review.pk}"
+        found = []
+        for path in (
+            *_PLACES,
+            f"/systems/{system.pk}",
+            f"/systems/{system.pk}/docket",
+            *(f"{review}/{s}" for s in _SHEETS),
+        ):
+            self.go(path)
+            found += self.look(path)
+        for name, act in self.dialogs(review):
+            self.after(act)
+            found += self.look(name)
+        return found
+
+    def dialogs(self, review: str) -> list[tuple[str, Callable[[], object]]]:
+        page = self.page
+
+        def opened(path: str, button: str) -> Callable[[], object]:
+            def act() -> None:
+                page.goto(path)
+                page.get_by_role("button", name=button).first.click()
+                page.get_by_role("dialog").wait_for()
+
+            return act
+
+        def pane() -> None:
+            page.goto(f"{review}/matrix?lens=figures")
+            page.locator("[role=gridcell]").first.click()
+            page.get_by_role("region", name="Chosen cells").or_(page.locator("canvas")).first.wait_for()
+
+        def keys() -> None:
+            page.goto("/reviews")
+            page.get_by_role("link", name="Reviews", exact=True).wait_for()
+            page.keyboard.press("?")
+            page.get_by_role("dialog").wait_for()
+
+        def palette() -> None:
+            page.goto("/reviews")
+            page.get_by_role("link", name="Reviews", exact=True).wait_for()
+            page.keyboard.press("Control+k")
+            page.get_by_role("combobox").fill("wren")
+            page.get_by_role("option").first.wait_for()
+
+        return [
+            ("ask for passes", opened(f"{review}/matrix?lens=progress", "Ask for passes")),
+            ("ask a question", opened("/reviews", "Ask a question")),
+            ("publish", opened(f"{review}/verdict", "Publish edition")),
+            ("note a follow-up", opened(f"{review}/brief", "Note a follow-up")),
+            ("save a standing", opened("/standings", "save what is shown")),
+            ("a cell", pane),
+            ("keys", keys),
+            ("palette", palette),
+        ]
+
+    def all_well(self, found: list[str]) -> None:
+        """Fails with each thing once, where it was seen first."""
+        once = {line.partition(": ")[2]: line for line in reversed(found)}
+        self.assertFalse(once, "\n".join(once.values()))
+
+    def test_light(self) -> None:
+        self.all_well(self.every_screen("light"))
+
+    def test_dark(self) -> None:
+        self.all_well(self.every_screen("dark"))
+
+    def test_pages_for_everybody(self) -> None:
+        answer = Browser("editor").send("post", f"/api/reviews/{self.scene.review.pk}/records", {})
+        found = []
+        for path in (f"/records/{answer.json()['slug']}", f"/records/{answer.json()['slug']}/captures"):
+            self.go(path)
+            found += self.look(path)
+        self.all_well(found)
