@@ -5942,6 +5942,14 @@ export interface components {
             review: number | null;
         };
         /**
+         * @description * `named` - named
+         *     * `failed` - failed
+         *     * `stopped` - stopped
+         *     * `due` - due
+         * @enum {string}
+         */
+        MailEnum: "named" | "failed" | "stopped" | "due";
+        /**
          * @description * `completed` - completed
          *     * `stopped` - stopped by the tester
          *     * `did_not_start` - did not start
@@ -6834,6 +6842,8 @@ export interface components {
             density?: components["schemas"]["DensityEnum"];
             hints_read?: string[];
             first_review?: number | null;
+            email?: string;
+            mail?: components["schemas"]["MailEnum"][];
         };
         PatchedReviewEditRequest: {
             question?: string;
@@ -7115,6 +7125,9 @@ export interface components {
             density: string;
             hints_read: string[];
             first_review: number | null;
+            email: string;
+            mail: string[];
+            mail_works: boolean;
         };
         PriceRequest: {
             /** Format: decimal */

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
+import { Letters } from "./account/Letters";
 import { Looks } from "./account/Looks";
 import { api, body } from "../api/client";
 import { teamQuery, tokensQuery } from "../api/queries";
@@ -30,6 +31,7 @@ export function Account() {
         {session.username}, {session.role}
       </p>
       <Looks />
+      <Letters />
       <Tokens />
       <PasswordForm />
       <SecondFactor />

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from nomothet.formats.words import OUTCOMES
-from nomothet.server.csv_lines import csv_lines
+from nomothet.server.csv_lines import csv_fields, csv_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.matrix.row_shapes import CellShape, RowShape
 from nomothet.server.passes.models import Figure, Origin, Pass
@@ -21,6 +21,7 @@ COMPARISON_HEADER = [
     "centre", "low", "high", "change", "change_low", "change_high", "change_unit", "verdict", "why_not", "noise",
     "noise_spread", "noise_df", "error_level_pct", "margin", "flags", "missing", "target",
 ]  # fmt: skip
+_END = "\r\n"
 # Columns of a figure's own row, from metric to method version.
 _OWN = FIGURE_HEADER.index("started_at") - FIGURE_HEADER.index("metric")
 
@@ -37,7 +38,20 @@ def figure_lines(review: Review, passes: Iterable[Pass] | None = None) -> Iterat
     passes : iterable of Pass, optional
         The passes in order of tests, columns and numbers with their remarks, where these are read already.
     """
-    return csv_lines(_figure_rows(review, passes))
+    yield from csv_lines([list(FIGURE_HEADER)])
+    figures: dict[object, list[list[object]]] = {}
+    fields = (
+        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "step", "bound",
+        "method_version",
+    )  # fmt: skip
+    found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
+    for owner_id, metric, value, unit, direction, thin, *rest in found:
+        figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
+    for owner in passes or passes_in_order(review):
+        # What all figures of a pass share is written once.
+        start, end = csv_fields(_pass_fields(owner)), csv_fields([owner.started_at.isoformat()])
+        rows = figures.get(owner.pk) or [[*[""] * (_OWN - 1), owner.method_version]]
+        yield from (f"{start},{line.removesuffix(_END)},{end}{_END}" for line in csv_lines(rows))
 
 
 def passes_in_order(review: Review) -> Iterable[Pass]:
@@ -61,39 +75,27 @@ def settings_text(settings: Mapping[str, Any]) -> str:
     return "; ".join(f"{key}={value}" for key, value in sorted(settings.items()))
 
 
-def _figure_rows(review: Review, passes: Iterable[Pass] | None) -> Iterator[list[object]]:
-    yield list(FIGURE_HEADER)
-    figures: dict[object, list[list[object]]] = {}
-    fields = (
-        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "step", "bound",
-        "method_version",
-    )  # fmt: skip
-    found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
-    for owner_id, metric, value, unit, direction, thin, *rest in found:
-        figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
-    for owner in passes or passes_in_order(review):
-        remarks = list(owner.remarks.all())
-        start: list[object] = [
-            *_test_fields(owner.test),
-            owner.column.label,
-            seal_letter(owner.column.position),
-            owner.number,
-            str(owner.pk),
-            OUTCOMES[owner.outcome],
-            "yes" if owner.is_kept else "no",
-            "yes" if owner.set_aside else "no",
-            remarks[-1].reason if owner.set_aside and remarks else "",
-            owner.note,
-            owner.action,
-            owner.fallback,
-            owner.get_run_group_display() if owner.run_group else "",
-            owner.who_ran,
-            owner.helped_by,
-            owner.brought_by.display_name if owner.brought_by and owner.origin == Origin.TYPED else "",
-        ]
-        end = owner.started_at.isoformat()
-        for row in figures.get(owner.pk) or [[*[""] * (_OWN - 1), owner.method_version]]:
-            yield [*start, *row, end]
+def _pass_fields(owner: Pass) -> list[object]:
+    """Of a pass, what comes before its figures."""
+    remarks = list(owner.remarks.all())
+    return [
+        *_test_fields(owner.test),
+        owner.column.label,
+        seal_letter(owner.column.position),
+        owner.number,
+        str(owner.pk),
+        OUTCOMES[owner.outcome],
+        "yes" if owner.is_kept else "no",
+        "yes" if owner.set_aside else "no",
+        remarks[-1].reason if owner.set_aside and remarks else "",
+        owner.note,
+        owner.action,
+        owner.fallback,
+        owner.get_run_group_display() if owner.run_group else "",
+        owner.who_ran,
+        owner.helped_by,
+        owner.brought_by.display_name if owner.brought_by and owner.origin == Origin.TYPED else "",
+    ]
 
 
 def _comparison_rows(review: Review, matrix: MatrixShape) -> Iterator[list[object]]:

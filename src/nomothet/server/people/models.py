@@ -163,5 +163,8 @@ class Preferences(models.Model):
     density = models.CharField(max_length=5, choices=Density.choices, default=Density.ROOMY)
     # Names of the hints that they have put away.
     hints_read = models.JSONField(default=list)
+    # Of what they are told by e-mail: "named", "failed", "stopped", "due"; and what they were told of that still waits.
+    mail = models.JSONField(default=list)
+    mailed = models.JSONField(default=list)
     # The review through which they were led, as long as they want to be.
     first_review = models.PositiveIntegerField(null=True)

@@ -6,6 +6,8 @@ from typing import Any
 from nomothet.server.people.models import Preferences, User
 
 MOST_HINTS = 100
+# Of what somebody can be told by e-mail: that they were named, a pass failed, a docket stopped, a follow-up is due.
+MAIL_KINDS = ("named", "failed", "stopped", "due")
 
 
 def preferences_of(user: User) -> Preferences:
@@ -13,8 +15,13 @@ def preferences_of(user: User) -> Preferences:
     return Preferences.objects.filter(user=user).first() or Preferences(user=user)
 
 
-def set_preferences(user: User, *, hints_read: Sequence[str] | None = None, **chosen: Any) -> Preferences:
+def set_preferences(
+    user: User, *, hints_read: Sequence[str] | None = None, email: str | None = None, **chosen: Any
+) -> Preferences:
     """Change what is given, and keep the rest. A hint that was read stays so, whichever page says it."""
+    if email is not None:
+        user.email = email
+        user.save(update_fields=["email"])
     preferences, _ = Preferences.objects.get_or_create(user=user)
     for name, value in chosen.items():
         setattr(preferences, name, value)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from django.conf import settings
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -11,7 +12,7 @@ from rest_framework.views import APIView
 
 from nomothet.server.people.models import Preferences
 from nomothet.server.people.permissions import signed_in
-from nomothet.server.people.preferences import MOST_HINTS, preferences_of, set_preferences
+from nomothet.server.people.preferences import MAIL_KINDS, MOST_HINTS, preferences_of, set_preferences
 from nomothet.server.shapes import shape, shaped
 
 
@@ -24,6 +25,10 @@ class PreferencesShape:
     density: str
     hints_read: list[str]
     first_review: int | None
+    # Where letters go, of what ("named", "failed", "stopped", "due"), and whether a mail server is set at all.
+    email: str
+    mail: list[str]
+    mail_works: bool
 
 
 class PreferencesSerializer(serializers.Serializer[Any]):
@@ -34,10 +39,20 @@ class PreferencesSerializer(serializers.Serializer[Any]):
         child=serializers.CharField(max_length=40), max_length=MOST_HINTS, required=False
     )
     first_review = serializers.IntegerField(min_value=1, required=False, allow_null=True)
+    email = serializers.EmailField(max_length=200, required=False, allow_blank=True)
+    mail = serializers.ListField(child=serializers.ChoiceField(MAIL_KINDS), max_length=len(MAIL_KINDS), required=False)
 
 
 def preferences_shape(chosen: Preferences) -> PreferencesShape:
-    return PreferencesShape(chosen.scheme, chosen.density, list(chosen.hints_read), chosen.first_review)
+    return PreferencesShape(
+        chosen.scheme,
+        chosen.density,
+        list(chosen.hints_read),
+        chosen.first_review,
+        chosen.user.email,
+        list(chosen.mail),
+        bool(settings.EMAIL_HOST),
+    )
 
 
 class PreferencesView(APIView):

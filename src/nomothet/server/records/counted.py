@@ -32,13 +32,11 @@ class CountedBy:
 def counted(review: Review, passes: Sequence[Pass]) -> dict[str, CountedBy]:
     """The rules by pass, of those that have frames."""
     spans, aside = spans_by_pass(passes), aside_by_pass(passes)
-    starts: dict[object, float] = {}
     uses: dict[object, list[float]] = defaultdict(list)
-    lanes = Series.objects.filter(owner__in=passes).lanes()
-    for series in lanes:
-        if series.kind == "frames":
-            starts[series.owner_id] = series.starts_at_s
-        elif series.name.casefold() == "graphics use" and (content := series.content):
+    lanes = Series.objects.filter(owner__in=passes)
+    starts = dict(lanes.filter(kind="frames").values_list("owner_id", "starts_at_s"))
+    for series in lanes.filter(kind="sensor", name__iexact="graphics use"):
+        if content := series.content:
             values = unpack(content)["value"].astype(float)
             uses[series.owner_id] = values[np.isfinite(values)].tolist()
     made = {}

@@ -4,6 +4,7 @@ import structlog
 from django_tasks import task
 
 from nomothet.server.upkeep.cleaning import clean
+from nomothet.server.upkeep.mailing import mail_what_is_new
 
 log = structlog.get_logger(__name__)
 
@@ -14,3 +15,10 @@ def clean_up() -> dict[str, int]:
     gone = clean()
     log.info("cleaned up", **gone)
     return dict(gone)
+
+
+@task()
+def send_letters() -> None:
+    """Tell who wants it by e-mail what is new for them."""
+    if sent := mail_what_is_new():
+        log.info("letters sent", count=sent)

@@ -9,6 +9,7 @@ import structlog
 
 _SIGN_EVERY_S = 5.0
 _CLEAN_EVERY = timedelta(days=1)
+_LETTERS_EVERY = timedelta(minutes=1)
 
 log = structlog.get_logger(__name__)
 
@@ -47,11 +48,13 @@ def _take_up() -> None:
 
 def _show_life() -> None:
     """Say every few seconds that the worker is there, whatever it works on, and see to what is due."""
+    from django.conf import settings
     from django.db import DatabaseError, connection
 
     from nomothet.server.upkeep.life import is_due, show_life
     from nomothet.server.upkeep.schedule import back_up_when_due
-    from nomothet.server.upkeep.tasks import clean_up
+    from nomothet.server.upkeep.tasks import clean_up, send_letters
+    from nomothet.server.waiting import enqueue_once
 
     while True:
         try:
@@ -59,6 +62,9 @@ def _show_life() -> None:
             if is_due("cleaning", _CLEAN_EVERY):
                 show_life("cleaning")
                 clean_up.enqueue()
+            if settings.EMAIL_HOST and is_due("letters", _LETTERS_EVERY):
+                show_life("letters")
+                enqueue_once(send_letters)
             back_up_when_due()
         except DatabaseError as error:
             log.warning("no sign of life", reason=str(error))
