@@ -11,6 +11,7 @@ import { Menu } from "../design/Menu";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
+import { useTold } from "./useTold";
 import { AccountNotes } from "./AccountNotes";
 import { KeysSheet } from "./KeysSheet";
 import { Palette } from "./Palette";
@@ -65,6 +66,7 @@ export function Frame({ children }: { children: ReactNode }) {
     f: chord("/follow-ups"),
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
+  useTold();
   const { preferences } = usePreferences();
   useEffect(() => {
     if (preferences) dress(preferences);

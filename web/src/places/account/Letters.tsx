@@ -1,4 +1,4 @@
-import type { FormEvent } from "react";
+import { useState, type FormEvent } from "react";
 import { usePreferences, type Preferences } from "../../api/preferences";
 import { Button } from "../../design/Button";
 import { Field } from "../../design/Field";
@@ -10,6 +10,25 @@ const KINDS = [
   ["stopped", "a docket stops on which I wait"],
   ["due", "a follow-up of mine is due"],
 ] as const;
+
+/** Comments and what comes due, told by the browser while a page is open but not looked at; asked for on each machine. */
+function InTheBrowser() {
+  const able = "Notification" in window;
+  const [state, setState] = useState(able ? Notification.permission : "denied");
+  if (state === "granted")
+    return <p className="mb-3 text-note">This browser tells you of comments and of what comes due.</p>;
+  return (
+    <p className="mb-3 flex flex-wrap items-baseline gap-3 text-note">
+      {state === "denied" ? (
+        "This browser does not let pages tell you anything; its settings for this address can."
+      ) : (
+        <Button onClick={() => void Notification.requestPermission().then(setState)}>
+          Let this browser tell me while a page is open
+        </Button>
+      )}
+    </p>
+  );
+}
 
 /** Of what one is told by e-mail, and where. */
 export function Letters() {
@@ -28,14 +47,17 @@ export function Letters() {
   };
   return (
     <section aria-label="Letters" className="mt-6">
-      <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">By e-mail</h2>
+      <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">
+        What you are told
+      </h2>
+      <InTheBrowser />
       {!preferences.mail_works && (
         <p className="mb-2 text-note text-mark">
           No mail server is set, so nothing is sent; who looks after the installation sets one.
         </p>
       )}
       <form onSubmit={submit} className="flex items-end gap-3">
-        <Field label="Your address">
+        <Field label="E-mail">
           <input
             key={preferences.email}
             name="email"
