@@ -22,7 +22,11 @@ _PATHS = (
     "/api/standings/w3?offset=400",
     "/api/standings/w3?basis=street&prices=then",
     "/api/standings/w3/over-time",
+    "/api/standings/w3/facts",
     "/api/reviews/500/measured-before",
+    "/api/reviews/500/references",
+    "/api/reviews/500/reference-offers",
+    "/api/test-sets/1",
 )
 _MAKE = """
 import random
@@ -83,6 +87,10 @@ for one in results():
     if len(batch) == 2000:
         Result.objects.bulk_create(batch); batch = []
 Result.objects.bulk_create(batch)
+from nomothet.server.standings.models import TestSet
+TestSet.objects.create(name="Opening night", by=scene.review.editor, items=[
+    {{"workload": workloads[at].pk, "settings": {{"size": 0}}, "metric": "average_fps", "weight": 1.0}}
+    for at in range(5)])
 print(Result.objects.count(), Browser("reader").client.cookies[settings.SESSION_COOKIE_NAME].value)
 """
 

@@ -8,7 +8,7 @@ from django.urls import URLPattern, get_resolver
 from nomothet.server.people.models import User
 from tests.server.base import PASSWORD, BenchClient, Browser, SceneTest
 
-PUBLIC = {"health", "api/schema", "api/session", "api/feed", "api/welcome"}
+PUBLIC = {"health", "api/schema", "api/session", "api/feed", "api/welcome", "api/beginning"}
 
 
 class SigningIn(SceneTest):

@@ -8,13 +8,14 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Problem } from "./api/client";
 import { App } from "./App";
-import { dress, dressKept } from "./design/scheme";
+import { dress, dressKept, followMachine } from "./design/scheme";
 
 // Dialogs lock scrolling by a style element, which the content security policy admits by this nonce only.
 setNonce(document.querySelector<HTMLMetaElement>('meta[name="nonce"]')?.content ?? "");
 
 // As the person had it here last, before anything is drawn.
 dress(dressKept());
+followMachine();
 
 const client = new QueryClient({
   defaultOptions: {

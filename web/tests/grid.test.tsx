@@ -40,7 +40,7 @@ function grid(lens: string, more: object = {}, review = REVIEW, matrix = MATRIX)
 }
 
 function cellsIn(html: string): string[] {
-  return html.match(/<td role="gridcell"[^>]*>/g) ?? [];
+  return html.match(/<td role="gridcell"[^>]*>.*?<\/td>/g) ?? [];
 }
 
 test("one cell is in the tab order, and every cell has a name", () => {
@@ -48,7 +48,7 @@ test("one cell is in the tab order, and every cell has a name", () => {
     const cells = cellsIn(grid(lens.key));
     assert.ok(cells.length >= 6, lens.key);
     assert.equal(cells.filter((cell) => cell.includes('tabindex="0"')).length, 1, lens.key);
-    for (const cell of cells) assert.match(cell, /aria-label="[^"]+, on kit [12]"/);
+    for (const cell of cells) assert.match(cell, /sr-only">[^<]+, on kit [12]/);
   }
 });
 
@@ -63,7 +63,8 @@ test("rows and columns are counted for those who do not see the grid", () => {
 });
 
 test("a workload stands once over its tests, and folds to its name with how much is in it", () => {
-  const open = textOf(grid("versus"));
+  // What cells say of themselves to who hears them stands apart.
+  const open = textOf(grid("versus").replace(/<span class="sr-only">.*?<\/span>/g, ""));
   assert.equal(open.match(/tour/g)?.length, 1);
   const folded = textOf(grid("versus", { folded: new Set(["1"]) }));
   assert.ok(folded.includes("2 rows folded"));

@@ -153,7 +153,7 @@ test("a pass wears the sign that Progress gives it", () => {
     passOf("c", { number: 3, outcome: "crashed", outcome_words: "crashed" }),
     passOf("d", { number: 4, set_aside: true }),
   ]);
-  const signs = namesIn(html).filter((name) => !name.startsWith("Lay"));
+  const signs = namesIn(html).filter((name) => !name.startsWith("lay over"));
   assert.deepEqual(signs.slice(0, 4), ["kept", "not averaged", "failed", "set aside"]);
 });
 

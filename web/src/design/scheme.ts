@@ -18,7 +18,7 @@ export function dressKept(): Dress {
   }
 }
 
-/** Draw pages so from now on; "system" follows the machine, also while a page is open. */
+/** Draw pages so from now on. */
 export function dress(chosen: Dress): void {
   worn = chosen;
   const dark = chosen.scheme === "dark" || (chosen.scheme === "system" && window.matchMedia(DARK).matches);
@@ -31,4 +31,7 @@ export function dress(chosen: Dress): void {
   }
 }
 
-window.matchMedia(DARK).addEventListener("change", () => dress(worn));
+/** Follow the machine when it changes its scheme while a page is open. */
+export function followMachine(): void {
+  window.matchMedia(DARK).addEventListener("change", () => dress(worn));
+}

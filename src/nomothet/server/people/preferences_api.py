@@ -8,8 +8,8 @@ from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
-from rest_framework.views import APIView
 
+from nomothet.server.people.account_api import OwnView
 from nomothet.server.people.models import Preferences
 from nomothet.server.people.permissions import signed_in
 from nomothet.server.people.preferences import MAIL_KINDS, MOST_HINTS, preferences_of, set_preferences
@@ -55,7 +55,7 @@ def preferences_shape(chosen: Preferences) -> PreferencesShape:
     )
 
 
-class PreferencesView(APIView):
+class PreferencesView(OwnView):
     @extend_schema(responses=shape(PreferencesShape))
     def get(self, request: Request) -> Response:
         return shaped(preferences_shape(preferences_of(signed_in(request))))

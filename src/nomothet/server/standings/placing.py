@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol
 
+from django.db.models import Prefetch
+
 from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
@@ -12,10 +14,22 @@ from nomothet.core.rounds import Placed
 from nomothet.core.standings import Result as CoreResult
 from nomothet.core.standings import Standing, standings
 from nomothet.server.matrix.alike import varied
+from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.models import Result
+from nomothet.server.systems.models import Configuration, System
 from nomothet.server.workloads.models import Workload
 from nomothet.words import comparisons, say
 from nomothet.words.standings import unlike_words
+
+# What is read of what results are of: each is read once, however many results share it, and the rest of a review is
+# long.
+OF = (
+    Prefetch("review", Review.objects.only("question", "margin", "margins")),
+    Prefetch("column", Column.objects.only("label", "position", "is_baseline")),
+    Prefetch("configuration", Configuration.objects.only("name", "revision", "system_id", "settings", "base_id")),
+    Prefetch("system", System.objects.only("name", "key")),
+    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
+)
 
 
 class Told(Protocol):

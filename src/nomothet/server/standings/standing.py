@@ -4,17 +4,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from django.db.models import Prefetch
-
 from nomothet.core.economy import frontier
 from nomothet.core.notes import Note
 from nomothet.core.standings import Standing
-from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
 from nomothet.server.standings.placing import (
+    OF,
     ReasonShape,
     against,
     compared_words,
@@ -24,7 +22,7 @@ from nomothet.server.standings.placing import (
     title_of,
 )
 from nomothet.server.standings.tasks import make_what_is_stale
-from nomothet.server.systems.models import Configuration, System
+from nomothet.server.systems.models import System
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
 from nomothet.server.systems.states import states
 from nomothet.server.workloads.models import Workload
@@ -105,17 +103,6 @@ class StandingShape:
     price_basis: str
 
 
-# What a standing reads of what its results are of: each is read once, however many results share it, and the rest of a
-# review is long.
-_OF = (
-    Prefetch("review", Review.objects.only("question", "margin", "margins")),
-    Prefetch("column", Column.objects.only("label", "position", "is_baseline")),
-    Prefetch("configuration", Configuration.objects.only("name", "revision", "system_id", "settings", "base_id")),
-    Prefetch("system", System.objects.only("name", "key")),
-    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
-)
-
-
 @dataclass(frozen=True)
 class Found:
     """The results that a choice looks at, and all of the same workload, settings and metric; the latest first."""
@@ -153,7 +140,7 @@ def find(choice: Choice, *, of_one_system: bool = False) -> Found | None:
         named = System.objects.filter(name=choice.system, pk__in=machines).values_list("pk", flat=True).first()
         latest = found.order_by("-last_at", "pk").values_list("system", flat=True).first()
         found = found.filter(system=named if choice.system else latest)
-    every = list(found.prefetch_related(*_OF).order_by("-last_at", "pk"))
+    every = list(found.prefetch_related(*OF).order_by("-last_at", "pk"))
     return Found(name, settings, metric, all_settings, all_metrics, systems, every, chosen(every, choice))
 
 

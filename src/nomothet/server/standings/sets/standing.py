@@ -10,7 +10,7 @@ from nomothet.core.overall import Overall, TestCells, overall
 from nomothet.core.standings import Standing
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result, TestSet
-from nomothet.server.standings.placing import ReasonShape, against, compared_words, name_of, reasons_of
+from nomothet.server.standings.placing import OF, ReasonShape, against, compared_words, name_of, reasons_of
 from nomothet.server.standings.sets.items import Item, read_items
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import Configuration
@@ -152,7 +152,9 @@ def set_standing(one: TestSet, reference: int | None = None) -> SetStanding:
 def _latest(item: Item) -> dict[int, Result]:
     """The latest result of each configuration in a test."""
     rows = Result.objects.filter(key=item.workload.key, settings=item.tag, metric=item.shown, n__gt=0)
-    held = rows.select_related("review", "column", "configuration", "system", "workload").order_by("last_at", "pk")
+    # Of many results of a configuration one is read whole.
+    latest = dict(rows.order_by("last_at", "pk").values_list("configuration_id", "pk"))
+    held = Result.objects.filter(pk__in=latest.values()).prefetch_related(*OF)
     return {one.configuration_id: one for one in held}
 
 
