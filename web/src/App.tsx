@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { SIGNED_OUT } from "./api/client";
-import { sessionQuery } from "./api/queries";
+import { catalogueQuery, sessionQuery } from "./api/queries";
 import { SessionProvider } from "./api/session";
 import { Notices } from "./design/Notices";
 import { SignIn } from "./places/SignIn";
@@ -58,7 +58,9 @@ function Inside() {
     window.addEventListener(SIGNED_OUT, look);
     return () => window.removeEventListener(SIGNED_OUT, look);
   }, [inside, refetch]);
-  if (session.isPending) return <Loading />;
+  // Forms choose among these words: one that is open before they are read would choose another than what is kept.
+  const words = useQuery({ ...catalogueQuery, enabled: inside });
+  if (session.isPending || (inside && words.isPending)) return <Loading />;
   if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
   if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
   return (

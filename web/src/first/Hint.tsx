@@ -13,7 +13,7 @@ export function Hint({ name, children }: { name: HintName; children?: ReactNode 
   const away = () => set({ hints_read: [name] }).catch((error: Error) => warn(error.message));
   return (
     <section
-      aria-label={`Hint: ${title}`}
+      aria-label="What this sheet is for"
       className="mb-2 flex flex-wrap items-baseline gap-x-5 gap-y-1 border border-dashed border-ink bg-sheet px-3 py-1.5 text-note print:hidden"
     >
       <p className="max-w-prose">
