@@ -104,6 +104,8 @@ class Supervision(StartedInstallation):
         process = self.launch("--without-demo", "--processes", "2")
         text = self.read_until(process, "Ctrl-C stops everything")
         self.assertIn("create-admin", text)
+        # Nobody can sign in yet; the address at which the first admin is made is told.
+        self.assertIn(f"http://127.0.0.1:{self.port}/begin#", text)
         self.assertNotIn("Demo", text)
         said: list[str] = []
         assert process.stdout is not None
