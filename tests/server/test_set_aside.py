@@ -11,7 +11,7 @@ from nomothet.formats.series import pack
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.passes.models import Pass
 from nomothet.server.systems.models import Bench, System
-from tests.server.base import BenchClient, Browser, SceneTest, manifest
+from tests.server.base import BenchClient, Browser, SceneTest, manifest, steady
 
 
 class Aside(SceneTest):
@@ -59,6 +59,18 @@ class Aside(SceneTest):
         self.assertEqual((Entry.objects.get().state, Pass.objects.get().number), (State.DONE, 1))
         late = self.bench.send("put", f"/passes/{uuid.uuid4()}", self.body)
         self.assertEqual((late.status_code, Pass.objects.count()), (200, 2))
+
+    def test_one_that_was_interrupted_and_comes_late_settles_nothing(self) -> None:
+        self.scene.owe()
+        pass_id, job = self.bench.take()
+        self.hello(self.bench, holding=[])
+        body = manifest(job["entry"], {}, outcome="crashed", note="the bench was killed", owe_again=True)
+        self.assertEqual(self.bench.send("put", f"/passes/{pass_id}", body).status_code, 200)
+        self.assertEqual(self.bench.send("post", f"/passes/{pass_id}/finish").status_code, 200)
+        self.assertEqual((Entry.objects.get().state, Pass.objects.get().number), (State.OWED, 2))
+        self.bench.deliver(steady(60.0))
+        self.assertEqual(Entry.objects.get().state, State.DONE)
+        self.assertEqual(sorted(Pass.objects.values_list("number", "outcome")), [(1, "completed"), (2, "crashed")])
 
     def test_the_bench_of_an_archived_system_is_not_listened_to(self) -> None:
         System.objects.update(archived_at=timezone.now())

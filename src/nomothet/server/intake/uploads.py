@@ -53,11 +53,16 @@ def announce_upload(bench: Bench, pass_id: uuid.UUID, manifest: dict[str, Any]) 
         return existing
     try:
         with transaction.atomic():
-            # One that was set aside meanwhile, and owed again, comes late: it settles what is owed, or is one more.
+            # One that was given up meanwhile, and owed again, comes late: it settles what is owed, or is one more.
             late = entry.pass_id != pass_id
-            number = docket.number_for(entry.test, entry.column, pass_id) if late else entry.number
             if not late:
+                number = entry.number
                 Entry.objects.filter(pk=entry.pk).update(owe_again=manifest["owe_again"])
+            elif manifest["owe_again"]:
+                # What was interrupted through no fault of its own settles nothing that is owed.
+                number = docket.next_number(entry.test, entry.column)
+            else:
+                number = docket.number_for(entry.test, entry.column, pass_id)
             return _open(bench, entry, pass_id, number, manifest)
     except IntegrityError:
         # The same announcement came twice at once; the other one has opened the upload.

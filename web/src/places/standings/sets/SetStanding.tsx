@@ -93,6 +93,7 @@ export function SetStanding({ id, params, choose }: Props) {
             <a
               href={`/api/test-sets/${set.id}/results.csv${set.reference === null ? "" : `?against=${set.reference}`}`}
               download
+              className="underline"
             >
               CSV
             </a>
