@@ -46,7 +46,7 @@ export function Letters() {
     void choose({ email }, email ? `Letters go to ${email}.` : "No letter is sent to you.");
   };
   return (
-    <section aria-label="Letters" className="mt-6">
+    <section aria-label="Letters" className="mt-6 mb-8">
       <h2 className="mb-2 border-b-2 border-ink pb-1 font-serif text-lead font-semibold">
         What you are told
       </h2>
