@@ -81,12 +81,14 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** @description For people at a browser: no script's token opens it. */
         get: operations["account_preferences_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
+        /** @description For people at a browser: no script's token opens it. */
         patch: operations["account_preferences_partial_update"];
         trace?: never;
     };
