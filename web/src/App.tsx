@@ -61,6 +61,7 @@ function Inside() {
   // Forms choose among these words: one that is open before they are read would choose another than what is kept.
   const words = useQuery({ ...catalogueQuery, enabled: inside });
   if (session.isPending || (inside && words.isPending)) return <Loading />;
+  if (inside && words.isError) return <Failed error={words.error} again={() => void words.refetch()} />;
   if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
   if (!session.data.signed_in) return <SignIn from={location.pathname + location.search} />;
   return (

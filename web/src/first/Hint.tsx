@@ -1,11 +1,10 @@
-import type { ReactNode } from "react";
 import { usePreferences } from "../api/preferences";
 import { Button } from "../design/Button";
 import { useNotices } from "../design/Notices";
 import { HINTS, type HintName } from "./hints";
 
 /** What a sheet is for and the keys that matter on it, until it has been put away. */
-export function Hint({ name, children }: { name: HintName; children?: ReactNode }) {
+export function Hint({ name }: { name: HintName }) {
   const { preferences, set } = usePreferences();
   const { warn } = useNotices();
   if (!preferences || preferences.hints_read.includes(name)) return null;
@@ -29,7 +28,6 @@ export function Hint({ name, children }: { name: HintName; children?: ReactNode 
           </div>
         ))}
       </dl>
-      {children}
       <Button kind="link" className="ml-auto" onClick={() => void away()}>
         put away
       </Button>

@@ -3,7 +3,10 @@ const WAYS = [
     "Typing",
     "Read the figure off the screen and type it straight into its cell, like in a ledger; tables are pasted.",
   ],
-  ["Files", "Drop a file of frame times, or a folder of them, on a cell; figures and traces are made of it."],
+  [
+    "Files",
+    "Drop a file of frame times on a cell, or bring a whole folder in as a ZIP; figures and traces are made of them.",
+  ],
   [
     "A bench",
     "A small program on the machine runs the workload by itself, and records frames and sensors. An admin connects it under Systems.",

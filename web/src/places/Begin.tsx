@@ -50,7 +50,7 @@ export function Begin() {
         Name the team and yourself. You become its first admin; others are invited later, under People.
       </p>
       <form onSubmit={(event) => void submit(event)}>
-        <Field label="The team" hint="Public records name it.">
+        <Field label="The team" hint="It stands at the top of every page.">
           <input name="team" required maxLength={120} autoFocus autoComplete="organization" />
         </Field>
         <div className="grid gap-x-4 sm:grid-cols-2">

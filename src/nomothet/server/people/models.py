@@ -21,7 +21,7 @@ class Team(models.Model):
         ADMINS = "admins"
         EVERYBODY = "everybody"
 
-    # Its name, as pages and records say it; empty where nobody has given one.
+    # Its name, as pages say it; empty where nobody has given one.
     name = models.CharField(max_length=120, blank=True)
     # Of the secret by which the first admin is made; empty once there is one.
     begin_digest = models.CharField(max_length=64, blank=True)
