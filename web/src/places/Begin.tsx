@@ -17,6 +17,8 @@ export function Begin() {
     queryKey: ["beginning", secret],
     queryFn: async () => {
       await api.POST("/api/beginning", { body: { secret } });
+      // What signing in needs comes along with it.
+      await api.GET("/api/session");
       return true;
     },
     retry: false,

@@ -5,6 +5,7 @@ import { act } from "../api/acts";
 import { api, body, type Shapes } from "../api/client";
 import { preferencesQuery } from "../api/preferences";
 import { keys } from "../api/queries";
+import { useMay } from "../api/session";
 import { Button } from "../design/Button";
 import { Field } from "../design/Field";
 import { markMistakes } from "../design/mistaken";
@@ -19,10 +20,13 @@ export function First() {
   });
   const client = useQueryClient();
   const navigate = useNavigate();
+  const may = useMay();
   const [machine, setMachine] = useState<number | null>(null);
   const [differing, setDiffering] = useState("graphics");
   const [template, setTemplate] = useState("game");
   const [problem, setProblem] = useState("");
+  if (!may("edit_review"))
+    return <p className="p-5 font-serif text-lead">An editor makes a review; your role may not.</p>;
   if (query.isPending) return <Loading />;
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
   const { machines, parts, templates } = query.data;

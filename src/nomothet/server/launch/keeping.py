@@ -46,7 +46,7 @@ class KeptPart:
         self._again_at: float | None = None
         self._started_at = 0.0
         # How often it has ended by itself; being killed is no end of its own.
-        self.gave_up = 0
+        self.own_ends = 0
         self.child: Child | None = None
 
     def start(self) -> None:
@@ -71,7 +71,7 @@ class KeptPart:
             return
         if now - self._started_at >= _STEADY_S:
             self._pause_s = _FIRST_PAUSE_S
-        self.gave_up += (self.child.exit_code or 0) >= 0
+        self.own_ends += (self.child.exit_code or 0) >= 0
         where = f"; see {self.log}" if self.log else ""
         self._wait(f"{self.name} ended with status {self.child.exit_code}{where}")
 

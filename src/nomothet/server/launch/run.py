@@ -222,7 +222,7 @@ class Installation:
         parts, deadline = [part for part in self._parts if part.log == log], time.monotonic() + _READY_S
         while not ready():
             self._look()
-            gave_up = any(part.gave_up >= _MOST_ENDS for part in parts)
+            gave_up = any(part.own_ends >= _MOST_ENDS for part in parts)
             if over.is_set() or gave_up or time.monotonic() > deadline:
                 end = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
                 raise LaunchError(f"{otherwise} The end of {log.name}:\n{end}")
