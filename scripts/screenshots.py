@@ -41,6 +41,7 @@ def main() -> None:
     arguments = parser.parse_args()
     arguments.to.mkdir(parents=True, exist_ok=True)
     cookies = session_of(arguments.user)
+    put_hints_away(arguments.user)
     width, height = map(int, arguments.size.split("x"))
 
     def wanted(name: str) -> bool:
@@ -88,6 +89,14 @@ def main() -> None:
             page.wait_for_load_state("networkidle")
             shoot(page, arguments.to / "record.png")
         browser.close()
+
+
+def put_hints_away(username: str) -> None:
+    """Sheets as they are to somebody who knows them."""
+    from nomothet.server.people.models import User
+    from nomothet.server.people.preferences import set_preferences
+
+    set_preferences(User.objects.get(username=username), hints_read=["brief", "matrix", "docket", "findings"])
 
 
 def typing_in(page: Page, address: str, places: dict[str, object]) -> None:

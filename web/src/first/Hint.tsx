@@ -7,7 +7,8 @@ import { HINTS, type HintName } from "./hints";
 export function Hint({ name }: { name: HintName }) {
   const { preferences, set } = usePreferences();
   const { warn } = useNotices();
-  if (!preferences || preferences.hints_read.includes(name)) return null;
+  // Who is led through a first review is told what matters there.
+  if (!preferences || preferences.first_review !== null || preferences.hints_read.includes(name)) return null;
   const { title, words, keys } = HINTS[name];
   const away = () => set({ hints_read: [name] }).catch((error: Error) => warn(error.message));
   return (
