@@ -20,8 +20,8 @@ from whole import Whole, whole_installation
 BACK_S = 15.0
 _GIVEN_UP_S = 120.0
 _PARTS = {
-    "server": "launch.serve",
-    "worker": "upkeep.worker",
+    "server": "nomothet server",
+    "worker": "nomothet worker",
     "database": "mariadbd",
     "bench": "nomothet.cli.main bench",
     "launcher": "nomothet.server.launch --",

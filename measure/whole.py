@@ -149,9 +149,10 @@ class Whole:
         found = []
         for process in psutil.process_iter():
             try:
-                line = " ".join(process.cmdline())
+                line, name = " ".join(process.cmdline()), process.name()
                 own = str(self.var) in line or process.environ().get("NOMOTHET_VAR") == str(self.var)
-                if own and words in line:
+                # A part that begins as a copy of the launcher has a name of its own.
+                if own and words in (name if name.startswith("nomothet ") else line):
                     found.append(process.pid)
             except psutil.Error:
                 continue

@@ -56,13 +56,14 @@ def command(words: list[str], var: Path, port: int, **extra: str) -> "subprocess
 
 
 def processes_of(var: Path) -> dict[int, str]:
-    """Command lines of the processes that work on a folder, by process."""
+    """Command lines of the processes that work on a folder, by process; of those that begin as a copy of their parent
+    the name."""
     found = {}
     for process in psutil.process_iter():
         try:
-            line = " ".join(process.cmdline())
+            line, name = " ".join(process.cmdline()), process.name()
             if str(var) in line or process.environ().get("NOMOTHET_VAR") == str(var):
-                found[process.pid] = line
+                found[process.pid] = name if name.startswith("nomothet ") else line
         except psutil.Error:
             continue
     return found

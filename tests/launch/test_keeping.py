@@ -116,7 +116,7 @@ class Supervision(StartedInstallation):
         asking = threading.Thread(target=self.ask_all_the_time, args=(over, refused))
         asking.start()
         try:
-            for words in ("launch.serve", "upkeep.worker", "mariadbd"):
+            for words in ("nomothet server", "nomothet worker", "mariadbd"):
                 with self.subTest(words):
                     self.kill(words)
                     self.wait(lambda: self.health()["status"] == "well", words)
@@ -136,7 +136,7 @@ class Supervision(StartedInstallation):
     def test_what_is_killed_while_it_starts_is_started_again_too(self) -> None:
         process = self.launch("--without-demo", "--processes", "2")
         self.read_until(process, "Starting the server")
-        for words in ("mariadbd", "launch.serve", "upkeep.worker"):
+        for words in ("mariadbd", "nomothet server", "nomothet worker"):
             self.wait(lambda words=words: bool(self.pids(words)), words)  # type: ignore[misc]
             self.kill(words)
         text = self.read_until(process, "Ctrl-C stops everything")

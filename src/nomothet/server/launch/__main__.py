@@ -76,7 +76,6 @@ def _run(arguments: argparse.Namespace, var: Path, over: threading.Event, stack:
     print("Starting the database.", flush=True)
     stack.callback(installation.stop)
     installation.start_database(database)
-    installation.set_up()
     migrate()
     scenario = Scenario.read(PROJECT / "demo")
     sign_ins = {} if arguments.without_demo else installation.load_demo(scenario, anew=arguments.new_sign_ins)

@@ -7,15 +7,26 @@ import signal
 import subprocess
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import Protocol
 
 _PR_SET_PDEATHSIG = 1
 _libc = ctypes.CDLL(None, use_errno=True)
 
 
-def _end_with_parent() -> None:
+def end_with_parent() -> None:
     """Runs in the child: leave the terminal's process group, and end when the parent is killed (prctl(2))."""
     os.setsid()
     _libc.prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+class Running(Protocol):
+    """A child process, however it was begun."""
+
+    @property
+    def running(self) -> bool: ...
+    @property
+    def exit_code(self) -> int | None: ...
+    def stop(self, timeout_s: float = 10) -> None: ...
 
 
 class Child:
@@ -53,7 +64,7 @@ class Child:
                 group=pwd.getpwnam(user).pw_gid if user else None,
                 extra_groups=[] if user else None,
                 pass_fds=handed,
-                preexec_fn=_end_with_parent,
+                preexec_fn=end_with_parent,
             )
         finally:
             if log:

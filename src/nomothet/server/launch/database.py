@@ -6,6 +6,7 @@ import shutil
 import subprocess
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from nomothet.server.launch.children import Child
@@ -46,8 +47,13 @@ class PrivateDatabase:
         self._socket = self._socket_path()
         self.child: Child | None = None
 
-    def start(self) -> None:
+    def start(self, meanwhile: Callable[[], None] = lambda: None) -> None:
         """Install the data folder at the first time, start the server and wait until it answers.
+
+        Parameters
+        ----------
+        meanwhile : callable
+            What there is to do while it starts.
 
         Raises
         ------
@@ -66,17 +72,18 @@ class PrivateDatabase:
         self.child = Child.start(
             "database", self._server_command(account), user=account if account == "mysql" else None
         )
+        meanwhile()
         self._wait_until_ready()
         self._ensure_account()
 
-    def started(self) -> Child:
+    def started(self, meanwhile: Callable[[], None]) -> Child:
         """Start it, and give its process.
 
         Raises
         ------
         LaunchError
         """
-        self.start()
+        self.start(meanwhile)
         assert self.child is not None
         return self.child
 

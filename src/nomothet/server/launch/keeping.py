@@ -4,7 +4,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from nomothet.server.launch.children import Child
+from nomothet.server.launch.children import Running
 from nomothet.server.launch.errors import LaunchError
 
 _FIRST_PAUSE_S = 0.5
@@ -29,7 +29,7 @@ class KeptPart:
     def __init__(
         self,
         name: str,
-        start: Callable[[], Child],
+        start: Callable[[], Running],
         *,
         may_end: bool = False,
         log: Path | None = None,
@@ -47,7 +47,7 @@ class KeptPart:
         self._started_at = 0.0
         # How often it has ended by itself; being killed is no end of its own.
         self.own_ends = 0
-        self.child: Child | None = None
+        self.child: Running | None = None
 
     def start(self) -> None:
         """Start it for the first time.

@@ -1,11 +1,13 @@
 """The parts of a running installation, started in order and kept running."""
 
+import gc
 import os
 import socket
 import sys
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
 
 import httpx
@@ -14,9 +16,10 @@ from nomothet.server.demo.scenario import Scenario
 from nomothet.server.launch.children import Child
 from nomothet.server.launch.database import PrivateDatabase
 from nomothet.server.launch.errors import LaunchError
+from nomothet.server.launch.forked import ForkedChild
 from nomothet.server.launch.keeping import KeptPart
 from nomothet.server.launch.secrets import passphrase
-from nomothet.server.launch.serve import listening
+from nomothet.server.launch.serve import listening, serve
 
 _READY_S = 30.0
 _LOOK_S = 0.3
@@ -52,21 +55,27 @@ class Installation:
         self._database: PrivateDatabase | None = None
 
     def start_database(self, database: PrivateDatabase) -> None:
-        """Start a database of its own; from here on it is started again when it ends.
+        """Start a database of its own, and read the code while it starts; from here on it is started again when it
+        ends.
 
         Raises
         ------
         LaunchError
         """
         self._database = database
-        self._keep(KeptPart("the database", database.started, log=database.log))
+        self._keep(KeptPart("the database", lambda: database.started(self.read_code), log=database.log))
 
-    def set_up(self) -> None:
-        """Set Django up in this process."""
+    def read_code(self) -> None:
+        """Set Django up in this process, and read what server and worker need: they begin as copies of it."""
         os.environ.update(self._environment)
         import django
 
         django.setup()
+        from django.conf import settings
+
+        import_module(settings.ROOT_URLCONF)
+        # What is there by now stays; a copy that looked through it for what is no longer needed would write to it all.
+        gc.freeze()
 
     def wait_for_database(self, over: threading.Event) -> None:
         """Wait until a database answers that something else starts.
@@ -110,17 +119,14 @@ class Installation:
         """
         self._socket = listening(self._port)
         log = self._log("server")
-        handed = [self._socket.fileno()]
-        command = [sys.executable, "-m", "nomothet.server.launch.serve", "--fd", str(handed[0])]
         for number in range(self._processes):
             name = "the server" if self._processes == 1 else f"server process {number + 1}"
-            self._keep(KeptPart(name, self._starting(command, log, handed=handed), log=log))
+            self._keep(KeptPart(name, lambda: self._forked("nomothet server", self._serve, log), log=log))
 
     def start_worker(self) -> None:
         """Start the process that does heavy work in the background."""
-        command = [sys.executable, "-m", "nomothet.server.upkeep.worker"]
         log = self._log("worker")
-        self._keep(KeptPart("the worker", self._starting(command, log), log=log))
+        self._keep(KeptPart("the worker", lambda: self._forked("nomothet worker", self._work, log), log=log))
 
     def wait_for_server(self, over: threading.Event) -> None:
         """Wait until the server answers.
@@ -208,14 +214,32 @@ class Installation:
         command += ["--spool", str(self._var / "benches" / key), *options]
         log = self._log(f"bench-{key}")
         # A token in the arguments could be read by everybody on the machine; the environment cannot.
-        starting = self._starting(command, log, {"NOMOTHET_BENCH_TOKEN": token})
-        return KeptPart(f"bench {key}", starting, may_end=True, log=log)
+        environment = {**self._environment, "NOMOTHET_BENCH_TOKEN": token}
+        return KeptPart(
+            f"bench {key}",
+            lambda: Child.start(command[2], command, environment=environment, log=log),
+            may_end=True,
+            log=log,
+        )
 
-    def _starting(
-        self, command: list[str], log: Path, extra: dict[str, str] | None = None, handed: Sequence[int] = ()
-    ) -> Callable[[], Child]:
-        environment = {**self._environment, **(extra or {})}
-        return lambda: Child.start(command[2], command, environment=environment, log=log, handed=handed)
+    def _forked(self, name: str, run: Callable[[], None], log: Path) -> ForkedChild:
+        from django.db import connections
+
+        # A connection that two processes share would mix what they say.
+        connections.close_all()
+        return ForkedChild.start(name, run, log=log)
+
+    def _serve(self) -> None:
+        assert self._socket is not None
+        serve(self._socket)
+
+    def _work(self) -> None:
+        if self._socket is not None:
+            # Where it outlives launcher and servers for a moment, the port is free.
+            self._socket.close()
+        from nomothet.server.upkeep.worker import main
+
+        main()
 
     def _wait_until(self, ready: Callable[[], bool], over: threading.Event, log: Path, otherwise: str) -> None:
         """Wait for the parts that write this log; what is killed meanwhile, of them or others, is started again."""

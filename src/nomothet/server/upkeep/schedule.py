@@ -1,6 +1,5 @@
 """Backups on a schedule."""
 
-import atexit
 import subprocess
 import sys
 from datetime import timedelta
@@ -35,8 +34,7 @@ def back_up_when_due() -> None:
     )
 
 
-@atexit.register
-def _end() -> None:
+def end_backup() -> None:
     """A backup that is under way ends with the worker; the next one begins when it is due."""
     if _running is not None and _running.poll() is None:
         _running.terminate()

@@ -21,11 +21,15 @@ def main() -> None:
     from django.core.management import call_command
 
     from nomothet.server import logs
+    from nomothet.server.upkeep.schedule import end_backup
 
     logs.configure()
     _take_up()
     threading.Thread(target=_show_life, name="signs of life", daemon=True).start()
-    call_command("db_worker", interval=1, startup_delay=False, reload=False)
+    try:
+        call_command("db_worker", interval=1, startup_delay=False, reload=False)
+    finally:
+        end_backup()
 
 
 def _take_up() -> None:

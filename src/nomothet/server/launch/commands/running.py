@@ -45,7 +45,7 @@ def _serve(arguments: argparse.Namespace) -> int:
     installation = Installation(arguments.var, arguments.port, arguments.database_port, arguments.processes)
     with contextlib.ExitStack() as stack:
         stack.callback(installation.stop)
-        installation.set_up()
+        installation.read_code()
         installation.wait_for_database(over)
         migrate()
         installation.start_server()
