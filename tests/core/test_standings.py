@@ -10,7 +10,7 @@ from scipy import stats
 from nomothet.core.errors import BadSample
 from nomothet.core.notes import note
 from nomothet.core.rounds import Placed
-from nomothet.core.standings import Result, standings
+from nomothet.core.standings import Result, compared, places, standings
 
 
 def result(*values: float, sessions: str = "", **told: Any) -> Result:
@@ -102,6 +102,17 @@ class Comparisons(TestCase):
             self.assertAlmostEqual(placed.comparison.low, math.exp(d - half))
             self.assertAlmostEqual(placed.comparison.high, math.exp(d + half))
         self.assertIsNone(found["d"].comparison)
+
+    def test_those_that_are_asked_for_are_compared_by_the_noise_and_the_level_of_all(self) -> None:
+        plain = {name: result(*values) for name, values in self.VALUES.items()}
+        in_sessions = {
+            name: result(*(100.0 + at, 101.0 + at, 102.0, 103.0), sessions="xxyy") for at, name in enumerate("abcd")
+        }
+        for cells in (plain, in_sessions):
+            whole = standings(cells, "a", margin=0.03)
+            found = compared(cells, places(cells, "a"), "a", margin=0.03, only=["c"])
+            self.assertEqual(found["c"], whole["c"])
+            self.assertEqual(found["b"], replace(whole["b"], comparison=None))
 
     def test_sessions_are_used_where_there_are_enough(self) -> None:
         many = {name: result(*(100.0 + at, 101.0 + at, 102.0, 103.0), sessions="xxyy") for at, name in enumerate("abc")}

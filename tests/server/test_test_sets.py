@@ -64,6 +64,18 @@ class Ratios(SetsTest):
         self.assertEqual({row["place"] for row in rows.values()}, {"left out"})
         self.assertEqual([row["missing"] for row in rows.values()], [[1], [1]])
 
+    def test_a_page_tells_of_its_rows_alone_as_the_whole_does(self) -> None:
+        self.fill(0, [60.0, 60.3, 59.7])
+        self.fill(1, [48.0, 48.3, 47.7])
+        one = self.make()
+        whole = self.editor.json(f"{self.path}/{one['id']}")
+        self.assertEqual((whole["count"], len(whole["rows"])), (2, 2))
+        labels = {row["configuration"]: row["label"] for row in whole["rows"]}
+        self.assertEqual(whole["reference_label"], labels[whole["reference"]])
+        second = self.editor.json(f"{self.path}/{one['id']}?offset=1")
+        self.assertEqual((second["count"], second["rows"]), (2, whole["rows"][1:]))
+        self.assertEqual(self.editor.json(f"{self.path}/{one['id']}?offset=9")["rows"], [])
+
     def test_its_csv_has_a_line_for_every_test_of_every_configuration(self) -> None:
         self.fill(0, [60.0, 60.3])
         self.fill(1, [48.0, 48.3])

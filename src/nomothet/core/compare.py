@@ -1,7 +1,7 @@
 """Section 3 of the method: a configuration against the baseline, for one test and one metric."""
 
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -111,6 +111,7 @@ def compare_with_baseline(
     borrowed: Noise | None = None,
     spreads: Mapping[str, float] | None = None,
     others: Iterable[Iterable[float]] = (),
+    only: Collection[str] | None = None,
 ) -> dict[str, Comparison]:
     """Compare every cell of one test with the baseline's.
 
@@ -130,6 +131,8 @@ def compare_with_baseline(
         `reading_error`).
     others : iterable of iterables of numbers
         Cells of the test that are not compared, and take part in the noise only.
+    only : collection of str, optional
+        The cells that are asked for; the noise and the level stay those of all.
 
     Returns
     -------
@@ -178,7 +181,7 @@ def compare_with_baseline(
         error = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
         return _compare(samples[name], samples[baseline], rule, error)
 
-    return {name: compared(name) for name in names}
+    return {name: compared(name) for name in names if only is None or name in only}
 
 
 @dataclass(frozen=True)

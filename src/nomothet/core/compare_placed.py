@@ -1,7 +1,7 @@
 """Section 3 of the method where passes have rounds or sessions: what they share is told from what they do not."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from nomothet.core.compare import (
@@ -37,6 +37,7 @@ def compare_placed(
     margin: float | None = DEFAULT_MARGIN,
     borrowed: Noise | None = None,
     spreads: Mapping[str, float] | None = None,
+    only: Collection[str] | None = None,
 ) -> dict[str, PlacedComparison]:
     """Compare every cell with the baseline's: by rounds where these apply, else by sessions, else by plain passes.
 
@@ -44,7 +45,7 @@ def compare_placed(
     ----------
     cells : mapping of str to passes
         Values in the metric's unit, with the round and the session of each where known.
-    borrowed, spreads
+    borrowed, spreads, only
         As `compare_with_baseline` takes them.
 
     Raises
@@ -68,6 +69,7 @@ def compare_placed(
         margin=margin,
         borrowed=borrowed,
         spreads=spreads,
+        only=only,
     )
     scaled = {name: _on_scale(name, passes, scale) for name, passes in cells.items() if passes}
     rule = Rule(

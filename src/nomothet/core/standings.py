@@ -1,7 +1,7 @@
 """Section 26 of the method: results of several reviews and days beside one another."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from nomothet.core.comparable import Difference, comparability
@@ -86,39 +86,74 @@ def standings(
     >>> found["b"].place, found["c"].place, found["b"].comparison.comparison.verdict
     ('beside', 'not beside', 'ahead')
     """
+    placed = places(results, reference)
+    return compared(results, placed, reference, direction=direction, scale=scale, margin=margin, borrowed=borrowed)
+
+
+def places(results: Mapping[str, Result], reference: str) -> dict[str, Standing]:
+    """Where every result stands against the reference, not compared yet.
+
+    Raises
+    ------
+    BadSample
+        When there is no such reference.
+    """
     if reference not in results:
         raise BadSample(f"there is no result {reference!r} to stand against")
     base = results[reference]
-    placed = {name: _place(one, base) for name, one in results.items() if name != reference}
-    beside = [name for name, (place, _, _) in placed.items() if place != "not beside"]
-    compared: Mapping[str, PlacedComparison] = {}
-    if beside and base.values and not base.apart:
-        cells = {name: results[name] for name in (reference, *beside)}
-        compared = compare_placed(
-            # Rounds belong to one review; between reviews only sessions say what passes share.
-            {name: [Placed(v.value, None, v.session) for v in one.values] for name, one in cells.items()},
-            reference,
-            direction=direction,
-            scale=scale,
-            margin=margin,
-            borrowed=borrowed,
-            spreads={name: one.spread for name, one in cells.items() if one.spread},
-        )
     found = {reference: Standing("reference", base.apart + base.doubts, (), None)}
-    for name, (place, reasons, differences) in placed.items():
-        found[name] = Standing(place, reasons, differences, compared.get(name))
+    for name, one in results.items():
+        if name != reference:
+            found[name] = _place(one, base)
     return found
 
 
-def _place(one: Result, base: Result) -> tuple[Place, tuple[Note, ...], tuple[Difference, ...]]:
+def compared(
+    results: Mapping[str, Result],
+    placed: Mapping[str, Standing],
+    reference: str,
+    *,
+    direction: Direction = "higher",
+    scale: Scale = "ratio",
+    margin: float | None,
+    borrowed: Noise | None = None,
+    only: Collection[str] | None = None,
+) -> dict[str, Standing]:
+    """What `places` gives, with its comparisons; with `only` those of these names, by the noise and the level of all.
+
+    Raises
+    ------
+    BadSample
+        When a value cannot be compared.
+    """
+    base = results[reference]
+    beside = [name for name, one in placed.items() if one.place in ("beside", "with a warning")]
+    if not beside or not base.values or base.apart:
+        return dict(placed)
+    cells = {name: results[name] for name in (reference, *beside)}
+    found = compare_placed(
+        # Rounds belong to one review; between reviews only sessions say what passes share.
+        {name: [Placed(v.value, None, v.session) for v in one.values] for name, one in cells.items()},
+        reference,
+        direction=direction,
+        scale=scale,
+        margin=margin,
+        borrowed=borrowed,
+        spreads={name: one.spread for name, one in cells.items() if one.spread},
+        only=only,
+    )
+    return {name: replace(one, comparison=found.get(name)) for name, one in placed.items()}
+
+
+def _place(one: Result, base: Result) -> Standing:
     against = [*one.apart, *(_unlike(one, base))]
     alike = comparability(base.fingerprint, one.fingerprint, factors=base.varied | one.varied)
     differences = tuple(d for d in alike.differences if not d.factor and d.severity != "notes")
     if against or alike.verdict == "blocked":
         blocks = tuple(d for d in differences if d.severity == "blocks")
-        return "not beside", tuple(against), blocks
+        return Standing("not beside", tuple(against), blocks, None)
     warns = bool(differences) or bool(one.doubts)
-    return ("with a warning" if warns else "beside"), one.doubts, differences
+    return Standing("with a warning" if warns else "beside", one.doubts, differences, None)
 
 
 def _unlike(one: Result, base: Result) -> list[Note]:

@@ -142,13 +142,16 @@ export const setsQuery = queryOptions({
   queryFn: async () => body(await api.GET("/api/test-sets")),
 });
 
-export const setQuery = (id: number, against: number | null) =>
+export const setQuery = (id: number, against: number | null, offset: number) =>
   queryOptions({
-    queryKey: ["standings", "sets", id, against],
+    queryKey: ["standings", "sets", id, against, offset],
     queryFn: async () =>
       body(
         await api.GET("/api/test-sets/{test_set}", {
-          params: { path: { test_set: id }, query: against === null ? {} : { against } },
+          params: {
+            path: { test_set: id },
+            query: { ...(against === null ? {} : { against }), ...(offset ? { offset } : {}) },
+          },
         }),
       ),
     placeholderData: (before) => before,

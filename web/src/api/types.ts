@@ -8057,7 +8057,10 @@ export interface components {
             apart: string[];
             cells: components["schemas"]["SetCell"][];
         };
-        /** @description A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id. */
+        /**
+         * @description A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id. `rows`
+         *     are those of the page asked for, `count` is how many there are.
+         */
         SetStanding: {
             id: number;
             name: string;
@@ -8070,6 +8073,8 @@ export interface components {
             archived: boolean;
             items: components["schemas"]["SetItemShape"][];
             reference: number | null;
+            reference_label: string;
+            count: number;
             rows: components["schemas"]["SetRow"][];
             waiting: number;
         };
@@ -18177,6 +18182,8 @@ export interface operations {
             query?: {
                 /** @description Configuration to compare with. */
                 against?: number;
+                /** @description How many rows stand before the page. */
+                offset?: number;
             };
             header?: never;
             path: {

@@ -22,8 +22,10 @@ from nomothet.server.standings.copied import CopiedShape, copied
 from nomothet.server.standings.export import standing_lines
 from nomothet.server.standings.facts import Fact, facts
 from nomothet.server.standings.over_time import OverTimeShape, over_time
+from nomothet.server.standings.placing import load_what_they_are_of
+from nomothet.server.standings.ranking import find
 from nomothet.server.standings.retests import MeasuredBeforeShape, RetestShape, measure_anew, measured_before_in
-from nomothet.server.standings.standing import StandingShape, find, standing
+from nomothet.server.standings.standing import StandingShape, standing, standing_pages
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import System
 
@@ -87,6 +89,7 @@ class FactsView(APIView):
         found = find(read_choice(workload_key, request.query_params))
         if found is None:
             raise _nothing()
+        load_what_they_are_of(found.chosen)
         return shaped(facts(found.chosen))
 
 
@@ -94,10 +97,10 @@ class StandingCsvView(APIView):
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR}, parameters=CHOICE)
     def get(self, request: Request, workload_key: str) -> StreamingHttpResponse:
         choice = replace(read_choice(workload_key, request.query_params), offset=0)
-        found = standing(choice)
-        if found is None:
+        lines = standing_lines(standing_pages(choice))
+        if lines is None:
             raise _nothing()
-        return csv_response(standing_lines(choice, found), f"standing-{workload_key}")
+        return csv_response(lines, f"standing-{workload_key}")
 
 
 class StandingView(APIView):

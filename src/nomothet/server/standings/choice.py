@@ -9,6 +9,7 @@ from django.http import QueryDict
 from nomothet.server.problems import unusable
 from nomothet.server.standings.facts import having
 from nomothet.server.standings.models import Result
+from nomothet.server.standings.placing import load_what_they_are_of
 
 _LONGEST = 100
 MOST_FACTS = 8
@@ -66,6 +67,8 @@ def chosen(results: Iterable[Result], choice: Choice) -> list[Result]:
     """The results that a choice looks at."""
     words = choice.words.casefold().split()
     fit = [one for one in results if _fits(one, choice)]
+    if choice.having or words:
+        load_what_they_are_of(fit)
     if choice.having:
         fit = having(fit, choice.having)
     if not words:

@@ -1,11 +1,10 @@
 """A standing as comma-separated values: all of its results, whatever page is shown."""
 
+import itertools
 from collections.abc import Iterator
-from dataclasses import replace
 
 from nomothet.server.csv_lines import csv_lines
-from nomothet.server.standings.choice import Choice
-from nomothet.server.standings.standing import StandingRow, StandingShape, standing
+from nomothet.server.standings.standing import StandingRow, StandingShape
 
 _HEAD = (
     "place", "system", "configuration", "revision", "review", "workload version", "passes", "sessions", "first pass",
@@ -14,21 +13,18 @@ _HEAD = (
 )  # fmt: skip
 
 
-def standing_lines(choice: Choice, first: StandingShape) -> Iterator[str]:
-    """The lines of a standing, of which the first page is read already."""
+def standing_lines(pages: Iterator[StandingShape]) -> Iterator[str] | None:
+    """The lines of a standing; None where there is none."""
+    first = next(pages, None)
+    return None if first is None else _lines(first, pages)
+
+
+def _lines(first: StandingShape, others: Iterator[StandingShape]) -> Iterator[str]:
     metric = next(one for one in first.all_metrics if one.key == first.metric)
     head = [f"{name} in {metric.unit}" if name == "figure" and metric.unit else name for name in _HEAD]
     yield from csv_lines([list(head)])
-    page, offset = first, 0
-    while page.rows:
+    for page in itertools.chain([first], others):
         yield from csv_lines(_fields(row) for row in page.rows)
-        offset += len(page.rows)
-        if offset >= page.count:
-            return
-        found = standing(replace(choice, offset=offset, against=first.reference))
-        if found is None:
-            return
-        page = found
 
 
 def _fields(row: StandingRow) -> list[object]:

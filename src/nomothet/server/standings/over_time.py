@@ -10,8 +10,8 @@ from nomothet.server.matrix.alike import varied
 from nomothet.server.standings.catalogue import MetricChoice
 from nomothet.server.standings.choice import Choice
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.placing import ReasonShape, against, name_of, reasons_of, title_of
-from nomothet.server.standings.standing import find
+from nomothet.server.standings.placing import Against, ReasonShape, load_what_they_are_of, name_of, reasons_of, title_of
+from nomothet.server.standings.ranking import find
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.words import comparisons
 from nomothet.words.standings import unlike_words
@@ -75,6 +75,7 @@ def over_time(choice: Choice) -> OverTimeShape | None:
     if looked_at is None:
         return None
     own = [one for one in looked_at.chosen if one.centre is not None]
+    load_what_they_are_of(own)
     own.sort(key=lambda result: (result.first_at, result.pk))
     lines = {found[0].configuration.name: found[-_LATEST:] for found in _lines(own)}
     return OverTimeShape(
@@ -122,7 +123,7 @@ def _point(one: Result) -> OverTimePoint:
 
 
 def _change(label: str, a: Result, b: Result, line: list[Result], metric: MetricChoice) -> StandingChange:
-    found = against(line, a, metric)[name_of(b)]
+    found = Against(line, a, metric).compared([name_of(b)])[name_of(b)]
     unlike = comparability(a.fingerprint, b.fingerprint).differences
     placed = found.comparison
     ratio = metric.scale == "ratio"

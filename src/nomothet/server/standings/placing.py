@@ -1,10 +1,10 @@
 """A result held against another one, and what is said of the two."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
-from django.db.models import Prefetch
+from django.db.models import Prefetch, prefetch_related_objects
 
 from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.errors import BadSample
@@ -12,7 +12,7 @@ from nomothet.core.margins import margin_of
 from nomothet.core.notes import note
 from nomothet.core.rounds import Placed
 from nomothet.core.standings import Result as CoreResult
-from nomothet.core.standings import Standing, standings
+from nomothet.core.standings import Standing, compared, places
 from nomothet.server.matrix.alike import varied
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.models import Result
@@ -22,13 +22,16 @@ from nomothet.words import comparisons, say
 from nomothet.words.standings import unlike_words
 
 # What is read of what results are of: each is read once, however many results share it, and the rest of a review is
-# long.
-OF = (
+# long. Machines and workloads are few; the others are read of those results alone that are told of.
+FEW = (
+    Prefetch("system", System.objects.only("name", "key")),
+    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
+)
+_OF = (
+    *FEW,
     Prefetch("review", Review.objects.only("question", "margin", "margins")),
     Prefetch("column", Column.objects.only("label", "position", "is_baseline")),
     Prefetch("configuration", Configuration.objects.only("name", "revision", "system_id", "settings", "base_id")),
-    Prefetch("system", System.objects.only("name", "key")),
-    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
 )
 
 
@@ -54,43 +57,70 @@ class ReasonShape:
     severity: str
 
 
+def load_what_they_are_of(results: Sequence[Result]) -> None:
+    """Read the machines, workloads, reviews, columns and configurations of results, in a query each."""
+    prefetch_related_objects(results, *_OF)
+
+
 def name_of(result: Result) -> str:
     """What names a result for as long as its cell is there."""
     return f"{result.test_id}-{result.column_id}"
 
 
+class Against:
+    """Results held against one of them (method 26)."""
+
+    def __init__(self, results: Sequence[Result], reference: Result, metric: Told) -> None:
+        self._reference, self._metric = reference, metric
+        self._core = {name_of(one): _toward(_core_result(one), one, reference) for one in results}
+        # Where each stands, not compared yet.
+        self.placed: Mapping[str, Standing] = places(self._core, name_of(reference))
+
+    def compared(self, only: Collection[str] | None = None) -> dict[str, Standing]:
+        """Where each stands; with `only` these alone are compared, by the noise of all."""
+        review, metric = self._reference.review, self._metric
+        margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)  # type: ignore[arg-type]
+        try:
+            return compared(
+                self._core, self.placed, name_of(self._reference),
+                direction=metric.direction, scale=metric.scale, margin=margin, only=only,  # type: ignore[arg-type]
+            )  # fmt: skip
+        except BadSample:
+            return {name: Standing("not beside", one.apart, (), None) for name, one in self._core.items()}
+
+
 def against(results: Sequence[Result], reference: Result, metric: Told) -> dict[str, Standing]:
-    """Where each stands against the reference (method 26)."""
-    review = reference.review
-    margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)  # type: ignore[arg-type]
-    core = {name_of(one): core_result(one, reference) for one in results}
-    try:
-        return standings(
-            core, name_of(reference), direction=metric.direction, scale=metric.scale, margin=margin,  # type: ignore[arg-type]
-        )  # fmt: skip
-    except BadSample:
-        return {name: Standing("not beside", one.apart, (), None) for name, one in core.items()}
+    """Where each stands against the reference, compared."""
+    return Against(results, reference, metric).compared()
 
 
-def core_result(one: Result, reference: Result) -> CoreResult:
-    content, fingerprint = one.content, dict(one.fingerprint)
-    doubts = [note("standing_doubt", words=words) for words in content["doubts"]]
-    if declared := declared_between(one.workload, reference.workload):
-        fingerprint.pop("version", None)
-        own, other, why = declared
-        doubts.append(note("standing_other_edition", version=own, other=other, why=why))
+def _core_result(one: Result) -> CoreResult:
+    """A result as the method takes it."""
+    content, fingerprint = one.content, one.fingerprint
     parts = {key for key in fingerprint if key.startswith("part:")}
     return CoreResult(
         values=[Placed(v, None, s) for v, s in zip(content["numbers"], content["sessions"], strict=True)],
         fingerprint=fingerprint,
         varied=frozenset(varied({"system"}, fingerprint, {}) | parts),
         apart=tuple(note(code, **values) for code, values in content["apart"]),
-        doubts=tuple(doubts),
+        doubts=tuple(note("standing_doubt", words=words) for words in content["doubts"]),
         low_definition=content["low_definition"],
         power_source=content["power_source"],
         held=content["held"],
         spread=content["spread"],
     )
+
+
+def _toward(core: CoreResult, one: Result, reference: Result) -> CoreResult:
+    """The same where its version was declared comparable with the reference's: the two are not held against one
+    another by it."""
+    declared = declared_between(one.workload, reference.workload)
+    if declared is None:
+        return core
+    own, other, why = declared
+    doubt = note("standing_other_edition", version=own, other=other, why=why)
+    fingerprint = {key: value for key, value in core.fingerprint.items() if key != "version"}
+    return replace(core, fingerprint=fingerprint, doubts=(*core.doubts, doubt))
 
 
 def declared_between(own: Workload, other: Workload) -> tuple[str, str, str] | None:

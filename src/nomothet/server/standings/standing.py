@@ -1,31 +1,29 @@
 """One standing: results of a workload, its settings and a metric, against one of them."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, datetime
 
 from nomothet.core.economy import frontier
 from nomothet.core.notes import Note
 from nomothet.core.standings import Standing
-from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
-from nomothet.server.standings.choice import Choice, chosen
+from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice
+from nomothet.server.standings.choice import Choice
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result
 from nomothet.server.standings.placing import (
-    OF,
     ReasonShape,
-    against,
     compared_words,
+    load_what_they_are_of,
     name_of,
     reasons_of,
     sentence_of,
     title_of,
 )
+from nomothet.server.standings.ranking import Found, Ranking, find
 from nomothet.server.standings.tasks import make_what_is_stale
-from nomothet.server.systems.models import System
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
 from nomothet.server.systems.states import states
-from nomothet.server.workloads.models import Workload
 from nomothet.words import say
 
 # Every pair of these is compared.
@@ -103,62 +101,30 @@ class StandingShape:
     price_basis: str
 
 
-@dataclass(frozen=True)
-class Found:
-    """The results that a choice looks at, and all of the same workload, settings and metric; the latest first."""
-
-    name: str
-    settings: str
-    metric: MetricChoice
-    all_settings: list[SettingsChoice]
-    all_metrics: list[MetricChoice]
-    systems: list[str]
-    every: list[Result]
-    chosen: list[Result]
-
-
-def find(choice: Choice, *, of_one_system: bool = False) -> Found | None:
-    """What a choice looks at; None where the workload has no result.
-
-    Parameters
-    ----------
-    of_one_system : bool
-        Only those of the system that is chosen, else of that with the latest result, are read.
-    """
-    name = Workload.objects.filter(key=choice.key).order_by("-pk").values_list("name", flat=True).first()
-    all_settings = settings_of(choice.key)
-    if name is None or not all_settings:
-        return None
-    settings = choice.settings if choice.settings in {one.key for one in all_settings} else all_settings[0].key
-    all_metrics = metrics_of(choice.key, settings)
-    metric = next((one for one in all_metrics if one.key == choice.metric), all_metrics[0])
-    found = Result.objects.filter(key=choice.key, settings=settings, metric=metric.key)
-    # Two queries: as one, the database reads every machine's results.
-    machines = set(found.values_list("system", flat=True))
-    systems = sorted(System.objects.filter(pk__in=machines).values_list("name", flat=True))
-    if of_one_system:
-        named = System.objects.filter(name=choice.system, pk__in=machines).values_list("pk", flat=True).first()
-        latest = found.order_by("-last_at", "pk").values_list("system", flat=True).first()
-        found = found.filter(system=named if choice.system else latest)
-    every = list(found.prefetch_related(*OF).order_by("-last_at", "pk"))
-    return Found(name, settings, metric, all_settings, all_metrics, systems, every, chosen(every, choice))
-
-
 def standing(choice: Choice) -> StandingShape | None:
     """A standing; None where the workload has no result."""
+    pages = standing_pages(choice)
+    return next(pages, None)
+
+
+def standing_pages(choice: Choice) -> Iterator[StandingShape]:
+    """A standing page by page, from that of the choice on; none where the workload has no result."""
     waiting = make_what_is_stale(choice.key)
     looked_at = find(choice)
     if looked_at is None:
-        return None
-    metric, results = looked_at.metric, looked_at.chosen
-    reference = _reference(looked_at.every, results, choice.against)
-    if reference is not None and reference not in results:
-        results = [reference, *results]
-    found = against(results, reference, metric) if reference is not None else {}
-    ranked = sorted(results, key=lambda one: _order(one, found, metric.direction))
+        return
+    ranking = Ranking(looked_at, choice.against)
+    for offset in range(choice.offset, max(len(ranking.ranked), choice.offset + 1), PAGE):
+        yield _page(looked_at, ranking, replace(choice, offset=offset), waiting)
+
+
+def _page(looked_at: Found, ranking: Ranking, choice: Choice, waiting: int) -> StandingShape:
+    metric, ranked, reference = looked_at.metric, ranking.ranked, ranking.reference
     shown = ranked[choice.offset : choice.offset + PAGE]
+    load_what_they_are_of(shown)
+    found = ranking.compared([name_of(one) for one in shown])
     priced, basis = _prices(shown, choice)
-    beaten = _beaten(shown, found, priced, metric) if len(results) <= _MOST_ON_A_FRONTIER else {}
+    beaten = _beaten(shown, found, priced, metric) if len(ranked) <= _MOST_ON_A_FRONTIER else {}
     page = _Page(reference, metric, found, priced, beaten, measured_before(shown))
     return StandingShape(
         key=choice.key,
@@ -177,15 +143,6 @@ def standing(choice: Choice) -> StandingShape | None:
         waiting=waiting,
         price_basis=basis,
     )
-
-
-def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) -> Result | None:
-    """The one that was asked for; else the latest baseline of a review that may stand beside others."""
-    named = next((one for one in every if name_of(one) == wanted), None)
-    if named is not None:
-        return named
-    fit = [one for one in shown if not one.content["apart"]]
-    return next((one for one in fit if one.column.is_baseline), next(iter(fit or shown), None))
 
 
 def _prices(results: Sequence[Result], choice: Choice) -> tuple[dict[str, ConfigurationPrice], str]:
@@ -274,11 +231,3 @@ def _for_price(centre: float | None, price: float | None, metric: MetricChoice) 
     if centre is None or not price or metric.scale != "ratio":
         return None
     return 100 * centre / price if metric.direction == "higher" else None
-
-
-def _order(one: Result, found: Mapping[str, Standing], direction: str) -> tuple[bool, float]:
-    standing_of = found.get(name_of(one))
-    apart = standing_of is None or standing_of.place == "not beside"
-    if one.centre is None:
-        return apart, float("inf")
-    return apart, one.centre if direction == "lower" else -one.centre

@@ -51,19 +51,33 @@ class ConfigurationState:
 
 
 def states(configurations: Iterable[Configuration]) -> dict[int, ConfigurationState]:
-    """The states of configurations by their id; three queries whatever their number."""
+    """The states of configurations by their id; three queries whatever their number, and one more for each base of a
+    base."""
     wanted = list(configurations)
-    systems = {one.system_id for one in wanted}
-    family = {one.pk: one for one in Configuration.objects.filter(system__in=systems).select_related("system")}
+    family = _with_bases(wanted)
+    fittings = Fitting.objects.filter(configuration__in=family)
+    told = list(fittings.values_list("configuration", "place", "part", "module"))
+    # A part that sits in many configurations is read once.
+    parts = Part.objects.in_bulk({part for _, _, part, _ in told if part is not None})
     changes: dict[int, dict[str, Fit | None]] = {pk: {} for pk in family}
-    for fitting in Fitting.objects.filter(configuration__system__in=systems).select_related("part"):
-        changes[fitting.configuration_id][fitting.place] = Fit(fitting.part, fitting.module) if fitting.part else None
+    for pk, place, part, module in told:
+        changes[pk][place] = Fit(parts[part], module) if part is not None else None
     bases = {pk: one.base_id for pk, one in family.items()}
     settings: dict[int, dict[str, Any]] = {pk: one.settings for pk, one in family.items()}
     return {
         one.pk: ConfigurationState(family[one.pk], resolve(one.pk, bases, settings), resolve(one.pk, bases, changes))
         for one in wanted
     }
+
+
+def _with_bases(wanted: Iterable[Configuration]) -> dict[int, Configuration]:
+    """Configurations as they are kept, and whatever they are based on."""
+    found: dict[int, Configuration] = {}
+    missing = {pk for one in wanted for pk in (one.pk, one.base_id) if pk is not None}
+    while missing:
+        found |= {one.pk: one for one in Configuration.objects.filter(pk__in=missing).select_related("system")}
+        missing = {one.base_id for one in found.values() if one.base_id is not None} - found.keys()
+    return found
 
 
 def state_of(configuration: Configuration) -> ConfigurationState:

@@ -7,6 +7,7 @@ import { reachOf, VersusMark, verdictInk } from "../../marks/VersusMark";
 import { Loading } from "../../shell/States";
 import { titleOf } from "./Against";
 import { dayWords } from "./day";
+import { Paging } from "./Paging";
 
 type Row = Shapes["StandingRow"];
 
@@ -18,7 +19,6 @@ interface Props {
 
 const TraceOverlay = lazy(() => import("./TraceOverlay"));
 
-const PAGE = 200;
 const MOST_TRACES = 6;
 
 /** The results in order, each against the reference; below them those that may not stand beside it. */
@@ -134,17 +134,7 @@ export function Ranked({ standing, params, choose }: Props) {
           </ul>
         </section>
       )}
-      {standing.count > PAGE && (
-        <p className="mt-3 flex items-baseline gap-4 text-note">
-          {offset + 1} to {Math.min(offset + PAGE, standing.count)} of {standing.count}
-          {offset > 0 && (
-            <Button onClick={() => choose({ offset: String(Math.max(0, offset - PAGE)) })}>before</Button>
-          )}
-          {offset + PAGE < standing.count && (
-            <Button onClick={() => choose({ offset: String(offset + PAGE) })}>further on</Button>
-          )}
-        </p>
-      )}
+      <Paging offset={offset} count={standing.count} choose={choose} />
       {sentences.length > 0 && (
         <section aria-label="In sentences" className="mt-5">
           {sentences.map((row) => (

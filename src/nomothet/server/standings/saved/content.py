@@ -49,7 +49,7 @@ def content_of(query: Mapping[str, str]) -> dict[str, Any]:
         if found is None:
             raise unusable("There is no such set of tests.", field="query")
         against = query.get("against", "")
-        return _of_set(set_standing(found, int(against) if against.isdigit() else None))
+        return _of_set(set_standing(found, int(against) if against.isdigit() else None, most=None))
     told = QueryDict(mutable=True)
     told.update({name: value for name, value in query.items() if name not in ("workload", "as")})
     shown = standing(read_choice(query["workload"], told))

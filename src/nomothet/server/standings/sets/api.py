@@ -103,14 +103,17 @@ class SetView(APIView):
     needs = {"PATCH": Act.EDIT_WORKLOADS}
 
     @extend_schema(
-        parameters=[OpenApiParameter("against", int, description="Configuration to compare with.")],
+        parameters=[
+            OpenApiParameter("against", int, description="Configuration to compare with."),
+            OpenApiParameter("offset", int, description="How many rows stand before the page."),
+        ],
         responses=shape(SetStanding),
     )
     def get(self, request: Request, test_set: int) -> Response:
-        against = number_parameter(request, "against")
+        against, offset = number_parameter(request, "against"), number_parameter(request, "offset")
         found = get_object_or_404(TestSet, pk=test_set)
         return shaped(
-            set_standing(found, int(against) if against is not None else None),
+            set_standing(found, int(against) if against is not None else None, offset=max(0, int(offset or 0))),
             headers={"ETag": entity_tag(found.edition)},
         )
 
@@ -136,7 +139,9 @@ class SetCsvView(APIView):
     )
     def get(self, request: Request, test_set: int) -> StreamingHttpResponse:
         against = number_parameter(request, "against")
-        found = set_standing(get_object_or_404(TestSet, pk=test_set), int(against) if against is not None else None)
+        found = set_standing(
+            get_object_or_404(TestSet, pk=test_set), int(against) if against is not None else None, most=None
+        )
         return csv_response(set_lines(found), f"set-{found.id}-edition-{found.edition}")
 
 

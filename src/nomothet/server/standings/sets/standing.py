@@ -1,17 +1,27 @@
 """One ratio over the tests of a set for every configuration that has them all (method 4 and 26)."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from nomothet.core.errors import BadSample
+from nomothet.core.notes import Note
 from nomothet.core.overall import Overall, TestCells, overall
 from nomothet.core.standings import Standing
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result, TestSet
-from nomothet.server.standings.placing import OF, ReasonShape, against, compared_words, name_of, reasons_of
+from nomothet.server.standings.placing import (
+    FEW,
+    Against,
+    ReasonShape,
+    compared_words,
+    load_what_they_are_of,
+    name_of,
+    reasons_of,
+)
 from nomothet.server.standings.sets.items import Item, read_items
+from nomothet.server.standings.standing import PAGE
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import Configuration
 from nomothet.words import say
@@ -88,7 +98,8 @@ class SetEdition:
 
 @dataclass(frozen=True)
 class SetStanding:
-    """A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id."""
+    """A set with what has been measured of it; `edition` is what If-Match wants, `latest` the last edition's id. `rows`
+    are those of the page asked for, `count` is how many there are."""
 
     id: int
     name: str
@@ -100,38 +111,58 @@ class SetStanding:
     archived: bool
     items: list[SetItemShape]
     reference: int | None
+    reference_label: str
+    count: int
     rows: list[SetRow]
     waiting: int
 
 
-def set_standing(one: TestSet, reference: int | None = None) -> SetStanding:
-    """The standing of a set against a configuration; without one, the complete configuration that was measured last."""
+@dataclass(frozen=True)
+class _Test:
+    """A test of a set with the latest result of each configuration, held against that of the reference if it has
+    one."""
+
+    item: Item
+    results: Mapping[int, Result]
+    against: Against | None
+
+    def stands(self, pk: int) -> Standing | None:
+        """Where a configuration stands, not compared."""
+        return self.against.placed[name_of(self.results[pk])] if self.against and pk in self.results else None
+
+    def compared(self, configurations: Collection[int]) -> Mapping[int, Standing]:
+        """Where these configurations stand, compared."""
+        if self.against is None:
+            return {}
+        names = {pk: name_of(self.results[pk]) for pk in configurations if pk in self.results}
+        found = self.against.compared(set(names.values()))
+        return {pk: found[name] for pk, name in names.items()}
+
+
+def set_standing(
+    one: TestSet, reference: int | None = None, *, offset: int = 0, most: int | None = PAGE
+) -> SetStanding:
+    """The standing of a set against a configuration; without one, the complete configuration that was measured last.
+
+    Parameters
+    ----------
+    offset, most : int
+        Which rows are told; all from the offset on where `most` is None.
+    """
     items = read_items(one.items)
     waiting = sum(make_what_is_stale(key) for key in sorted({item.workload.key for item in items}))
     found = [_latest(item) for item in items]
-    everybody = {pk: result for by in found for pk, result in by.items()}
+    everybody = list(dict.fromkeys(pk for by in found for pk in by))
     base = _reference(found, everybody, reference)
-    placed = [_placed(item, by, base) for item, by in zip(items, found, strict=True)]
-    missing = {pk: [at for at, by in enumerate(found) if pk not in by] for pk in everybody}
-    apart = {pk: _apart(pk, items, placed) for pk in everybody}
-    ratios = _ratios(one, items, found, [pk for pk in everybody if not missing[pk] and not apart[pk]], base)
-    before = measured_before([result for by in found for result in by.values()])
-    rows = [
-        _row(
-            pk,
-            result.configuration,
-            result.system.name,
-            base,
-            items,
-            found,
-            placed,
-            missing[pk],
-            apart[pk],
-            ratios,
-            before,
-        )
-        for pk, result in everybody.items()
-    ]
+    tests = [_test(item, by, base) for item, by in zip(items, found, strict=True)]
+    lacks = {pk: _lacks(pk, tests) for pk in everybody}
+    ratios = _ratios(one, tests, [pk for pk in everybody if not lacks[pk]], base)
+    held = Configuration.objects.select_related("system").in_bulk([*everybody])
+    everybody.sort(key=lambda pk: _order(pk, base, ratios, lacks[pk], held[pk].title))
+    shown = everybody[offset : None if most is None else offset + most]
+    compared = [test.compared(shown) for test in tests]
+    before = measured_before(_loaded([by[pk] for by in found for pk in shown if pk in by]))
+    facts = _Facts(base, held, tests, compared, ratios, before)
     editions = _editions(one)
     return SetStanding(
         id=one.pk,
@@ -144,9 +175,26 @@ def set_standing(one: TestSet, reference: int | None = None) -> SetStanding:
         archived=one.archived_at is not None,
         items=[_item(item) for item in items],
         reference=base,
-        rows=sorted(rows, key=_order),
+        reference_label=facts.label(base) if base is not None else "",
+        count=len(everybody),
+        rows=[_row(pk, facts) for pk in shown],
         waiting=waiting,
     )
+
+
+@dataclass(frozen=True)
+class _Facts:
+    """What rows are made of, by configuration."""
+
+    base: int | None
+    configurations: Mapping[int, Configuration]
+    tests: Sequence[_Test]
+    compared: Sequence[Mapping[int, Standing]]
+    ratios: Mapping[int, Overall]
+    before: Mapping[int, list[Note]]
+
+    def label(self, pk: int) -> str:
+        return self.configurations[pk].title
 
 
 def _latest(item: Item) -> dict[int, Result]:
@@ -154,83 +202,79 @@ def _latest(item: Item) -> dict[int, Result]:
     rows = Result.objects.filter(key=item.workload.key, settings=item.tag, metric=item.shown, n__gt=0)
     # Of many results of a configuration one is read whole.
     latest = dict(rows.order_by("last_at", "pk").values_list("configuration_id", "pk"))
-    held = Result.objects.filter(pk__in=latest.values()).prefetch_related(*OF)
+    held = Result.objects.filter(pk__in=latest.values()).prefetch_related(*FEW)
     return {one.configuration_id: one for one in held}
 
 
-def _reference(
-    found: Sequence[Mapping[int, Result]], everybody: Mapping[int, Result], wanted: int | None
-) -> int | None:
+def _loaded(results: list[Result]) -> list[Result]:
+    load_what_they_are_of(results)
+    return results
+
+
+def _reference(found: Sequence[Mapping[int, Result]], everybody: Sequence[int], wanted: int | None) -> int | None:
     if wanted in everybody:
         return wanted
     whole = [pk for pk in everybody if all(pk in by for by in found)]
     return max(whole, key=lambda pk: max(by[pk].last_at for by in found), default=None)
 
 
-def _placed(item: Item, by: Mapping[int, Result], base: int | None) -> dict[int, Standing]:
-    if base is None or base not in by:
-        return {}
-    placed = against(list(by.values()), by[base], item.metric)
-    return {pk: placed[name_of(result)] for pk, result in by.items()}
+def _test(item: Item, results: Mapping[int, Result], base: int | None) -> _Test:
+    if base is None or base not in results:
+        return _Test(item, results, None)
+    load_what_they_are_of([results[base]])
+    return _Test(item, results, Against(list(results.values()), results[base], item.metric))
 
 
-def _apart(pk: int, items: Sequence[Item], placed: Sequence[Mapping[int, Standing]]) -> list[str]:
+def _lacks(pk: int, tests: Sequence[_Test]) -> int:
+    """In how many tests a configuration has no result, or one that does not stand beside the reference's."""
+    return sum(pk not in test.results or _stands_apart(pk, test) for test in tests)
+
+
+def _stands_apart(pk: int, test: _Test) -> bool:
+    stands = test.stands(pk)
+    return stands is not None and stands.place == "not beside"
+
+
+def _apart(pk: int, tests: Sequence[_Test]) -> list[str]:
     """Why results of a configuration do not stand beside the reference's."""
-    return [
-        f"{item.words}: {'; '.join(one.words for one in reasons_of(stands[pk]))}"
-        for item, stands in zip(items, placed, strict=True)
-        if pk in stands and stands[pk].place == "not beside"
-    ]
+    told = [(test.item.words, stands) for test in tests if (stands := test.stands(pk)) and _stands_apart(pk, test)]
+    return [f"{words}: {'; '.join(one.words for one in reasons_of(stands))}" for words, stands in told]
 
 
-def _ratios(
-    one: TestSet, items: Sequence[Item], found: Sequence[Mapping[int, Result]], whole: Sequence[int], base: int | None
-) -> dict[int, Overall]:
+def _ratios(one: TestSet, tests: Sequence[_Test], whole: Sequence[int], base: int | None) -> dict[int, Overall]:
     if base not in whole or len(whole) < 2:
         return {}
-    tests = {
+    cells = {
         str(at): TestCells(
-            {str(pk): by[pk].content["numbers"] for pk in whole},
-            item.metric.direction,  # type: ignore[arg-type]
-            item.weight,
+            {str(pk): test.results[pk].content["numbers"] for pk in whole},
+            test.item.metric.direction,  # type: ignore[arg-type]
+            test.item.weight,
         )
-        for at, (item, by) in enumerate(zip(items, found, strict=True))
+        for at, test in enumerate(tests)
     }
     try:
-        compared = overall(tests, str(base), one.margin).configurations
+        compared = overall(cells, str(base), one.margin).configurations
     except BadSample:
         return {}
     return {int(pk): ratio for pk, ratio in compared.items() if ratio is not None}
 
 
-def _row(
-    pk: int,
-    configuration: Configuration,
-    system: str,
-    base: int | None,
-    items: Sequence[Item],
-    found: Sequence[Mapping[int, Result]],
-    placed: Sequence[Mapping[int, Standing]],
-    missing: list[int],
-    apart: list[str],
-    ratios: Mapping[int, Overall],
-    before: Mapping[int, object],
-) -> SetRow:
-    ratio = ratios.get(pk)
+def _row(pk: int, facts: _Facts) -> SetRow:
+    configuration, ratio = facts.configurations[pk], facts.ratios.get(pk)
     compared = ratio.compared if ratio else None
     cells = [
-        _cell(at, item, by[pk], stands.get(pk), before)
-        for at, (item, by, stands) in enumerate(zip(items, found, placed, strict=True))
-        if pk in by
+        _cell(at, test, test.results[pk], by.get(pk), facts.before)
+        for at, (test, by) in enumerate(zip(facts.tests, facts.compared, strict=True))
+        if pk in test.results
     ]
-    label = configuration.title
+    missing, apart = [at for at, test in enumerate(facts.tests) if pk not in test.results], _apart(pk, facts.tests)
     best, worst = (int(ratio.best), int(ratio.worst)) if ratio else (None, None)
     return SetRow(
         configuration=pk,
         revision=configuration.revision,
-        label=label,
-        system=system,
-        place=_place(pk, base, missing or apart, cells),
+        label=facts.label(pk),
+        system=configuration.system.name,
+        place=_place(pk, facts.base, missing or apart, cells),
         better=_percent(compared.ratio) if compared else None,
         better_low=_percent(compared.low) if compared else None,
         better_high=_percent(compared.high) if compared else None,
@@ -238,7 +282,7 @@ def _row(
         told=ratio_words(compared) if compared else "",
         best=best,
         worst=worst,
-        sentence=_sentence(label, base, found, ratio, items) if ratio else "",
+        sentence=_sentence(pk, ratio, facts) if ratio else "",
         missing=missing,
         apart=apart,
         cells=cells,
@@ -253,8 +297,8 @@ def _place(pk: int, base: int | None, lacks: Sequence[object], cells: Sequence[S
     return "with a warning" if any(cell.place == "with a warning" for cell in cells) else "beside"
 
 
-def _cell(at: int, item: Item, result: Result, stands: Standing | None, before: Mapping[int, object]) -> SetCell:
-    words = compared_words(stands.comparison if stands else None, item.metric)
+def _cell(at: int, test: _Test, result: Result, stands: Standing | None, before: Mapping[int, list[Note]]) -> SetCell:
+    words = compared_words(stands.comparison if stands else None, test.item.metric)
     return SetCell(
         item=at,
         centre=result.centre,
@@ -268,27 +312,25 @@ def _cell(at: int, item: Item, result: Result, stands: Standing | None, before: 
         better=words["better"],
         told=words["told"],
         verdict=words["verdict"],
-        measured_before=[say(why) for why in before.get(result.pk, ())],  # type: ignore[attr-defined]
+        measured_before=[say(why) for why in before.get(result.pk, ())],
     )
 
 
-def _sentence(
-    own: str, base: int | None, found: Sequence[Mapping[int, Result]], ratio: Overall, items: Sequence[Item]
-) -> str:
-    other = next(by[base].configuration.title for by in found if base is not None and base in by)
-    best, worst = items[int(ratio.best)].words, items[int(ratio.worst)].words
-    return over_all_sentence(own, other, ratio.compared, ratio.tests, best, worst)
+def _sentence(pk: int, ratio: Overall, facts: _Facts) -> str:
+    other = facts.label(facts.base) if facts.base is not None else ""
+    best, worst = facts.tests[int(ratio.best)].item.words, facts.tests[int(ratio.worst)].item.words
+    return over_all_sentence(facts.label(pk), other, ratio.compared, ratio.tests, best, worst)
 
 
 def _percent(ratio: float | None) -> float | None:
     return None if ratio is None else 100 * (ratio - 1)
 
 
-def _order(row: SetRow) -> tuple[int, float, str]:
-    if row.better is not None:
-        return 0, -row.better, row.label
+def _order(pk: int, base: int | None, ratios: Mapping[int, Overall], lacks: int, label: str) -> tuple[int, float, str]:
+    if pk in ratios:
+        return 0, -ratios[pk].compared.ratio, label
     # The reference stands where no change is.
-    return (0, 0.0, row.label) if row.place == "reference" else (1, float(len(row.missing) + len(row.apart)), row.label)
+    return (0, -1.0, label) if pk == base else (1, float(lacks), label)
 
 
 def _item(item: Item) -> SetItemShape:

@@ -12,6 +12,7 @@ import { count } from "../../../marks/words";
 import { History } from "../../../shell/History";
 import { Failed, Loading } from "../../../shell/States";
 import { dayWords } from "../day";
+import { Paging } from "../Paging";
 import { EditSet } from "./EditSet";
 import { MeasureSet } from "./MeasureSet";
 
@@ -26,7 +27,8 @@ interface Props {
 /** One ratio over all tests of a set, for every configuration that has them all. */
 export function SetStanding({ id, params, choose }: Props) {
   const against = Number(params.get("against")) || null;
-  const query = useQuery(setQuery(id, against));
+  const offset = Number(params.get("offset")) || 0;
+  const query = useQuery(setQuery(id, against, offset));
   const may = useMay();
   const run = useAct();
   const [open, setOpen] = useState<"edit" | "measure" | null>(null);
@@ -58,7 +60,7 @@ export function SetStanding({ id, params, choose }: Props) {
               <select
                 aria-label="Edition"
                 value={set.id}
-                onChange={(event) => choose({ set: event.target.value, against: "" })}
+                onChange={(event) => choose({ set: event.target.value, against: "", offset: "" })}
                 className="border border-ink bg-sheet px-1"
               >
                 {set.editions.map((one) => (
@@ -78,9 +80,12 @@ export function SetStanding({ id, params, choose }: Props) {
               against
               <select
                 value={set.reference ?? ""}
-                onChange={(event) => choose({ against: event.target.value })}
+                onChange={(event) => choose({ against: event.target.value, offset: "" })}
                 className="max-w-56 border border-ink bg-sheet px-2 py-1"
               >
+                {!ranked.some((row) => row.configuration === set.reference) && (
+                  <option value={set.reference ?? ""}>{set.reference_label}</option>
+                )}
                 {ranked.map((row) => (
                   <option key={row.configuration} value={row.configuration}>
                     {row.label}
@@ -145,6 +150,7 @@ export function SetStanding({ id, params, choose }: Props) {
           </ul>
         </section>
       )}
+      <Paging offset={offset} count={set.count} choose={choose} />
       {open === "edit" && (
         <EditSet
           set={set}
