@@ -75,7 +75,7 @@ def results():
                 settings=keeping.settings_tag(test.settings), settings_words="1080p", metric="average_fps", leads=True,
                 label="average", unit="fps", direction="higher", scale="ratio", n=3, centre=sum(numbers) / 3,
                 low=58.0, high=62.0, first_at=day, last_at=day,
-                content={{"numbers": numbers, "sessions": [None] * 3, "spread": 0.0, "held": None, "low_definition": "",
+                content={{"numbers": numbers, "sessions": [f"{{at}}a", f"{{at}}a", f"{{at}}b"], "spread": 0.0, "held": None, "low_definition": "",
                     "power_source": "", "apart": [], "doubts": []}},
                 fingerprint={{"workload": workloads[test.position].key, "version": "1", "setting:size": at % 10,
                     "operating system": f"image {{random.choice([41, 42])}}", "graphics driver": "31.4",

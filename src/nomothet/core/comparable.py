@@ -117,9 +117,9 @@ def comparability(
     """
     words = accepted or {}
     differences = [
-        Difference(key, a[key], b[key], severity_of(key), key in factors, words.get(key, ""))
-        for key in a
-        if key in b and a[key] is not None and b[key] is not None and _differ(key, a[key], b[key])
+        Difference(key, own, b[key], severity_of(key), key in factors, words.get(key, ""))
+        for key, own in a.items()
+        if key in b and own != b[key] and own is not None and b[key] is not None and _differ(key, own, b[key])
     ]
     rank: dict[Severity, int] = {"blocks": 0, "warns": 1, "notes": 2}
     return Comparability(tuple(sorted(differences, key=lambda one: (one.factor, rank[one.severity]))))

@@ -181,7 +181,8 @@ def compare_with_baseline(
         error = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
         return _compare(samples[name], samples[baseline], rule, error)
 
-    return {name: compared(name) for name in names if only is None or name in only}
+    wanted = frozenset(names if only is None else only)
+    return {name: compared(name) for name in names if name in wanted}
 
 
 @dataclass(frozen=True)

@@ -71,25 +71,34 @@ def compare_placed(
         spreads=spreads,
         only=only,
     )
-    scaled = {name: _on_scale(name, passes, scale) for name, passes in cells.items() if passes}
+    held = {name: passes for name, passes in cells.items() if passes}
     rule = Rule(
         noise=UNKNOWN,
-        cells=len(scaled),
+        cells=len(held),
         uneven=False,
-        level=sidak_level(len(scaled) - 1),
+        level=sidak_level(len(held) - 1),
         margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
         direction=direction,
         scale=scale,
     )
-    fit = by_rounds(scaled)
-    sessions = None if fit else by_sessions(scaled)
+    fit, sessions = _fits(held, scale)
     extra = spreads or {}
 
     def placed(name: str, comparison: Comparison) -> PlacedComparison:
         more = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
-        return _one(name, baseline, comparison, scaled, fit, sessions, rule, more)
+        return _one(name, baseline, comparison, held, fit, sessions, rule, more)
 
     return {name: placed(name, comparison) for name, comparison in plain.items()}
+
+
+def _fits(cells: Mapping[str, Sequence[Placed]], scale: Scale) -> tuple[RoundsFit | None, SessionMeans | None]:
+    """By rounds, or by sessions where rounds do not apply; both want to know of every pass where it belongs."""
+    passes = [one for own in cells.values() for one in own]
+    if any(one.round is None for one in passes) and any(one.session is None for one in passes):
+        return None, None
+    scaled = {name: _on_scale(name, own, scale) for name, own in cells.items()}
+    fit = by_rounds(scaled)
+    return fit, None if fit else by_sessions(scaled)
 
 
 def _on_scale(name: str, passes: Sequence[Placed], scale: Scale) -> list[Placed]:

@@ -5,8 +5,8 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import optimize
 
 from nomothet.core.errors import BadSample
 from nomothet.core.pairwise import Turn, turned_cells
@@ -101,7 +101,7 @@ def _amdahl(n: Floats, s: Floats) -> Amdahl:
     net = np.linspace(0, 1, 1001)
     at = int(np.argmin([rss(p) for p in net]))
     low, high = net[max(0, at - 1)], net[min(len(net) - 1, at + 1)]
-    found = optimize.minimize_scalar(rss, bounds=(low, high), method="bounded", options={"xatol": 1e-13})
+    found = scipy.optimize.minimize_scalar(rss, bounds=(low, high), method="bounded", options={"xatol": 1e-13})
     p = min((float(found.x), 0.0, 1.0), key=rss)
     return Amdahl(p, rss(p))
 
@@ -117,7 +117,7 @@ def _universal(n: Floats, s: Floats) -> UniversalLaw:
         return found
 
     fits = [
-        optimize.least_squares(
+        scipy.optimize.least_squares(
             residuals, start, slopes, bounds=((0, 0), (np.inf, np.inf)), xtol=1e-15, ftol=1e-15, gtol=1e-15,
             x_scale="jac",
         )
@@ -147,7 +147,7 @@ def _on_edge(residuals: Callable[[Floats], Floats], slopes: Callable[[Floats], F
         return found
 
     fits = [
-        optimize.least_squares(
+        scipy.optimize.least_squares(
             on_edge,
             [start],
             slope,

@@ -133,7 +133,7 @@ def compared(
     cells = {name: results[name] for name in (reference, *beside)}
     found = compare_placed(
         # Rounds belong to one review; between reviews only sessions say what passes share.
-        {name: [Placed(v.value, None, v.session) for v in one.values] for name, one in cells.items()},
+        {name: [_without_round(v) for v in one.values] for name, one in cells.items()},
         reference,
         direction=direction,
         scale=scale,
@@ -142,7 +142,11 @@ def compared(
         spreads={name: one.spread for name, one in cells.items() if one.spread},
         only=only,
     )
-    return {name: replace(one, comparison=found.get(name)) for name, one in placed.items()}
+    return {**placed, **{name: replace(placed[name], comparison=own) for name, own in found.items()}}
+
+
+def _without_round(one: Placed) -> Placed:
+    return one if one.round is None else Placed(one.value, None, one.session)
 
 
 def _place(one: Result, base: Result) -> Standing:

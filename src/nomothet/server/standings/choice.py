@@ -1,6 +1,6 @@
 """What somebody chose of a standing; it stands in the address of its page."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 from datetime import date
 
@@ -8,8 +8,10 @@ from django.http import QueryDict
 
 from nomothet.server.problems import unusable
 from nomothet.server.standings.facts import having
+from nomothet.server.standings.held import Held
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.placing import load_what_they_are_of
+from nomothet.server.standings.placing import whole_results
+from nomothet.server.systems.models import System
 
 _LONGEST = 100
 MOST_FACTS = 8
@@ -63,24 +65,26 @@ def read_choice(key: str, told: QueryDict) -> Choice:
     )
 
 
-def chosen(results: Iterable[Result], choice: Choice) -> list[Result]:
+def chosen(results: Iterable[Held], choice: Choice) -> list[Held]:
     """The results that a choice looks at."""
+    named = System.objects.filter(name=choice.system) if choice.system else System.objects.none()
+    machines = set(named.values_list("pk", flat=True))
+    fit = [one for one in results if _fits(one, choice, machines)]
     words = choice.words.casefold().split()
-    fit = [one for one in results if _fits(one, choice)]
-    if choice.having or words:
-        load_what_they_are_of(fit)
-    if choice.having:
-        fit = having(fit, choice.having)
-    if not words:
+    if not choice.having and not words:
         return fit
-    known = [(one, _known_of(one)) for one in fit]
-    return [one for one, told in known if all(word in told for word in words)]
+    whole = whole_results(fit)
+    if choice.having:
+        whole = having(whole, choice.having)
+    known = [(one.pk, _known_of(one)) for one in whole]
+    kept = {pk for pk, told in known if all(word in told for word in words)}
+    return [one for one in fit if one.pk in kept]
 
 
-def _fits(one: Result, choice: Choice) -> bool:
+def _fits(one: Held, choice: Choice, machines: Collection[int]) -> bool:
     day = one.last_at.date()
     return (
-        (not choice.system or one.system.name == choice.system)
+        (not choice.system or one.system_id in machines)
         and (choice.review is None or one.review_id == choice.review)
         and (choice.since is None or day >= choice.since)
         and (choice.until is None or day <= choice.until)

@@ -9,8 +9,9 @@ from nomothet.core.comparable import comparability
 from nomothet.server.matrix.alike import varied
 from nomothet.server.standings.catalogue import MetricChoice
 from nomothet.server.standings.choice import Choice
+from nomothet.server.standings.held import Held
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.placing import Against, ReasonShape, load_what_they_are_of, name_of, reasons_of, title_of
+from nomothet.server.standings.placing import ReasonShape, against_held, name_of, reasons_of, title_of, whole_results
 from nomothet.server.standings.ranking import find
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.words import comparisons
@@ -74,12 +75,12 @@ def over_time(choice: Choice) -> OverTimeShape | None:
     looked_at = find(choice, of_one_system=True)
     if looked_at is None:
         return None
-    own = [one for one in looked_at.chosen if one.centre is not None]
-    load_what_they_are_of(own)
+    held = {one.pk: one for one in looked_at.chosen if one.centre is not None}
+    own = whole_results(list(held.values()))
     own.sort(key=lambda result: (result.first_at, result.pk))
     lines = {found[0].configuration.name: found[-_LATEST:] for found in _lines(own)}
     return OverTimeShape(
-        system=looked_at.every[0].system.name if looked_at.every else choice.system,
+        system=own[0].system.name if own else choice.system,
         systems=looked_at.systems,
         unit=looked_at.metric.unit,
         lines=[
@@ -87,7 +88,7 @@ def over_time(choice: Choice) -> OverTimeShape | None:
             for label, found in lines.items()
         ],
         changes=[
-            _change(label, a, b, found, looked_at.metric)
+            _change(label, a, b, [held[one.pk] for one in found], looked_at.metric)
             for label, found in lines.items()
             for a, b in itertools.pairwise(found)
         ],
@@ -122,8 +123,9 @@ def _point(one: Result) -> OverTimePoint:
     return OverTimePoint(name_of(one), one.first_at, one.centre, one.low, one.high, one.n, title_of(one))
 
 
-def _change(label: str, a: Result, b: Result, line: list[Result], metric: MetricChoice) -> StandingChange:
-    found = Against(line, a, metric).compared([name_of(b)])[name_of(b)]
+def _change(label: str, a: Result, b: Result, line: list[Held], metric: MetricChoice) -> StandingChange:
+    base = next(one for one in line if one.pk == a.pk)
+    found = against_held(line, base, a.review, metric).compared([name_of(b)])[name_of(b)]
     unlike = comparability(a.fingerprint, b.fingerprint).differences
     placed = found.comparison
     ratio = metric.scale == "ratio"

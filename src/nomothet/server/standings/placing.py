@@ -4,17 +4,16 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Protocol
 
-from django.db.models import Prefetch, prefetch_related_objects
+from django.db.models import QuerySet
 
 from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
 from nomothet.core.notes import note
-from nomothet.core.rounds import Placed
 from nomothet.core.standings import Result as CoreResult
 from nomothet.core.standings import Standing, compared, places
-from nomothet.server.matrix.alike import varied
 from nomothet.server.reviews.models import Column, Review
+from nomothet.server.standings.held import Held, cell_name, core_result, results_of
 from nomothet.server.standings.models import Result
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.workloads.models import Workload
@@ -22,17 +21,14 @@ from nomothet.words import comparisons, say
 from nomothet.words.standings import unlike_words
 
 # What is read of what results are of: each is read once, however many results share it, and the rest of a review is
-# long. Machines and workloads are few; the others are read of those results alone that are told of.
-FEW = (
-    Prefetch("system", System.objects.only("name", "key")),
-    Prefetch("workload", Workload.objects.only("key", "version", "comparable")),
-)
-_OF = (
-    *FEW,
-    Prefetch("review", Review.objects.only("question", "margin", "margins")),
-    Prefetch("column", Column.objects.only("label", "position", "is_baseline")),
-    Prefetch("configuration", Configuration.objects.only("name", "revision", "system_id", "settings", "base_id")),
-)
+# long.
+_OF: Mapping[str, QuerySet[Any]] = {
+    "system": System.objects.only("name", "key"),
+    "workload": Workload.objects.only("key", "version", "comparable"),
+    "review": Review.objects.only("question", "margin", "margins"),
+    "column": Column.objects.only("label", "position", "is_baseline"),
+    "configuration": Configuration.objects.only("name", "revision", "system_id", "settings", "base_id"),
+}
 
 
 class Told(Protocol):
@@ -57,68 +53,74 @@ class ReasonShape:
     severity: str
 
 
-def load_what_they_are_of(results: Sequence[Result]) -> None:
-    """Read the machines, workloads, reviews, columns and configurations of results, in a query each."""
-    prefetch_related_objects(results, *_OF)
+def whole_results(held: Sequence[Held], of: Collection[str] = tuple(_OF)) -> list[Result]:
+    """Results with what they are of, or some of that, which is read in a query each."""
+    results = results_of(held)
+    for name in of:
+        field: Any = Result._meta.get_field(name)
+        found = _OF[name].in_bulk({getattr(one, field.attname) for one in results})
+        for one in results:
+            field.set_cached_value(one, found[getattr(one, field.attname)])
+    return results
 
 
 def name_of(result: Result) -> str:
-    """What names a result for as long as its cell is there."""
-    return f"{result.test_id}-{result.column_id}"
+    """What names a result among others."""
+    return cell_name(result.test_id, result.column_id)
 
 
 class Against:
-    """Results held against one of them (method 26)."""
+    """Results by their names, held against one of them (method 26). `of` is what that one is of: its review's margins
+    are used."""
 
-    def __init__(self, results: Sequence[Result], reference: Result, metric: Told) -> None:
-        self._reference, self._metric = reference, metric
-        self._core = {name_of(one): _toward(_core_result(one), one, reference) for one in results}
+    def __init__(self, results: Mapping[str, CoreResult], reference: str, of: Review, metric: Told) -> None:
+        self._results, self._reference, self._metric = results, reference, metric
+        self._margin = margin_of(metric.unit, metric.scale, of.margin, of.margins)  # type: ignore[arg-type]
         # Where each stands, not compared yet.
-        self.placed: Mapping[str, Standing] = places(self._core, name_of(reference))
+        self.placed: Mapping[str, Standing] = places(results, reference)
 
-    def compared(self, only: Collection[str] | None = None) -> dict[str, Standing]:
+    def compared(self, only: Collection[str] | None = None) -> Mapping[str, Standing]:
         """Where each stands; with `only` these alone are compared, by the noise of all."""
-        review, metric = self._reference.review, self._metric
-        margin = margin_of(metric.unit, metric.scale, review.margin, review.margins)  # type: ignore[arg-type]
+        metric = self._metric
         try:
             return compared(
-                self._core, self.placed, name_of(self._reference),
-                direction=metric.direction, scale=metric.scale, margin=margin, only=only,  # type: ignore[arg-type]
+                self._results, self.placed, self._reference,
+                direction=metric.direction, scale=metric.scale, margin=self._margin, only=only,  # type: ignore[arg-type]
             )  # fmt: skip
         except BadSample:
-            return {name: Standing("not beside", one.apart, (), None) for name, one in self._core.items()}
+            return {name: Standing("not beside", one.apart, (), None) for name, one in self._results.items()}
 
 
-def against(results: Sequence[Result], reference: Result, metric: Told) -> dict[str, Standing]:
+def against(results: Sequence[Result], reference: Result, metric: Told) -> Mapping[str, Standing]:
     """Where each stands against the reference, compared."""
-    return Against(results, reference, metric).compared()
+    core = {
+        name_of(one): toward(core_result(one.content, one.fingerprint), one.workload, reference.workload)
+        for one in results
+    }
+    return Against(core, name_of(reference), reference.review, metric).compared()
 
 
-def _core_result(one: Result) -> CoreResult:
-    """A result as the method takes it."""
-    content, fingerprint = one.content, one.fingerprint
-    parts = {key for key in fingerprint if key.startswith("part:")}
-    return CoreResult(
-        values=[Placed(v, None, s) for v, s in zip(content["numbers"], content["sessions"], strict=True)],
-        fingerprint=fingerprint,
-        varied=frozenset(varied({"system"}, fingerprint, {}) | parts),
-        apart=tuple(note(code, **values) for code, values in content["apart"]),
-        doubts=tuple(note("standing_doubt", words=words) for words in content["doubts"]),
-        low_definition=content["low_definition"],
-        power_source=content["power_source"],
-        held=content["held"],
-        spread=content["spread"],
-    )
+def against_held(results: Sequence[Held], reference: Held, of: Review, metric: Told) -> Against:
+    """Results against one of them, of which none is read whole."""
+    editions = {one.workload_id for one in results}
+    workloads = Workload.objects.only("version", "comparable").in_bulk(editions) if len(editions) > 1 else {}
+    core = {
+        one.name: one.core
+        if one.workload_id == reference.workload_id
+        else toward(one.core, workloads[one.workload_id], workloads[reference.workload_id])
+        for one in results
+    }
+    return Against(core, reference.name, of, metric)
 
 
-def _toward(core: CoreResult, one: Result, reference: Result) -> CoreResult:
+def toward(core: CoreResult, own: Workload, other: Workload) -> CoreResult:
     """The same where its version was declared comparable with the reference's: the two are not held against one
     another by it."""
-    declared = declared_between(one.workload, reference.workload)
+    declared = declared_between(own, other)
     if declared is None:
         return core
-    own, other, why = declared
-    doubt = note("standing_other_edition", version=own, other=other, why=why)
+    version, other_version, why = declared
+    doubt = note("standing_other_edition", version=version, other=other_version, why=why)
     fingerprint = {key: value for key, value in core.fingerprint.items() if key != "version"}
     return replace(core, fingerprint=fingerprint, doubts=(*core.doubts, doubt))
 

@@ -1,22 +1,24 @@
 """The results that a choice looks at, held against one of them and in their order."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from nomothet.core.standings import Standing
 from nomothet.server.reviews.models import Column
 from nomothet.server.standings.catalogue import MetricChoice, SettingsChoice, metrics_of, settings_of
 from nomothet.server.standings.choice import Choice, chosen
+from nomothet.server.standings.held import Held, read
 from nomothet.server.standings.models import Result
-from nomothet.server.standings.placing import FEW, Against, load_what_they_are_of, name_of
+from nomothet.server.standings.placing import Against, against_held, whole_results
 from nomothet.server.systems.models import System
 from nomothet.server.workloads.models import Workload
+
+_COLUMNS_AT_ONCE = 100
 
 
 @dataclass(frozen=True)
 class Found:
-    """The results that a choice looks at, and all of the same workload, settings and metric; the latest first. Of their
-    reviews, columns and configurations nothing is read yet."""
+    """The results that a choice looks at, and all of the same workload, settings and metric; the latest first."""
 
     name: str
     settings: str
@@ -24,8 +26,8 @@ class Found:
     all_settings: list[SettingsChoice]
     all_metrics: list[MetricChoice]
     systems: list[str]
-    every: list[Result]
-    chosen: list[Result]
+    every: list[Held]
+    chosen: list[Held]
 
 
 def find(choice: Choice, *, of_one_system: bool = False) -> Found | None:
@@ -51,7 +53,7 @@ def find(choice: Choice, *, of_one_system: bool = False) -> Found | None:
         named = System.objects.filter(name=choice.system, pk__in=machines).values_list("pk", flat=True).first()
         latest = found.order_by("-last_at", "pk").values_list("system", flat=True).first()
         found = found.filter(system=named if choice.system else latest)
-    every = list(found.prefetch_related(*FEW).order_by("-last_at", "pk"))
+    every = read(found.order_by("-last_at", "pk"))
     return Found(name, settings, metric, all_settings, all_metrics, systems, every, chosen(every, choice))
 
 
@@ -60,14 +62,15 @@ class Ranking:
 
     def __init__(self, looked_at: Found, wanted: str) -> None:
         results = looked_at.chosen
-        self.reference = _reference(looked_at.every, results, wanted)
-        if self.reference is not None and self.reference not in results:
-            results = [self.reference, *results]
+        reference = _reference(looked_at.every, results, wanted)
+        self.reference: Result | None = None
         self._against: Against | None = None
         self.placed: Mapping[str, Standing] = {}
-        if self.reference is not None:
-            load_what_they_are_of([self.reference])
-            self._against = Against(results, self.reference, looked_at.metric)
+        if reference is not None:
+            if not any(one.pk == reference.pk for one in results):
+                results = [reference, *results]
+            (self.reference,) = whole_results([reference])
+            self._against = against_held(results, reference, self.reference.review, looked_at.metric)
             self.placed = self._against.placed
         self.ranked = sorted(results, key=lambda one: _order(one, self.placed, looked_at.metric.direction))
 
@@ -76,19 +79,26 @@ class Ranking:
         return self._against.compared(only) if self._against is not None else {}
 
 
-def _reference(every: Sequence[Result], shown: Sequence[Result], wanted: str) -> Result | None:
+def _reference(every: Sequence[Held], shown: Sequence[Held], wanted: str) -> Held | None:
     """The one that was asked for; else the latest baseline of a review that may stand beside others."""
-    named = next((one for one in every if name_of(one) == wanted), None)
+    named = next((one for one in every if one.name == wanted), None)
     if named is not None:
         return named
-    fit = [one for one in shown if not one.content["apart"]]
-    columns = {one.column_id for one in fit}
-    baselines = set(Column.objects.filter(pk__in=columns, is_baseline=True).values_list("pk", flat=True))
-    return next((one for one in fit if one.column_id in baselines), next(iter(fit or shown), None))
+    fit = [one for one in shown if not one.core.apart]
+    return next(_baselines(fit), next(iter(fit or shown), None))
 
 
-def _order(one: Result, placed: Mapping[str, Standing], direction: str) -> tuple[bool, float]:
-    stands = placed.get(name_of(one))
+def _baselines(results: Sequence[Held]) -> Iterator[Held]:
+    # The first is wanted, and is among the first few.
+    for at in range(0, len(results), _COLUMNS_AT_ONCE):
+        some = results[at : at + _COLUMNS_AT_ONCE]
+        columns = Column.objects.filter(pk__in={one.column_id for one in some}, is_baseline=True)
+        found = set(columns.values_list("pk", flat=True))
+        yield from (one for one in some if one.column_id in found)
+
+
+def _order(one: Held, placed: Mapping[str, Standing], direction: str) -> tuple[bool, float]:
+    stands = placed.get(one.name)
     apart = stands is None or stands.place == "not beside"
     if one.centre is None:
         return apart, float("inf")

@@ -14,11 +14,11 @@ from nomothet.server.standings.models import Result
 from nomothet.server.standings.placing import (
     ReasonShape,
     compared_words,
-    load_what_they_are_of,
     name_of,
     reasons_of,
     sentence_of,
     title_of,
+    whole_results,
 )
 from nomothet.server.standings.ranking import Found, Ranking, find
 from nomothet.server.standings.tasks import make_what_is_stale
@@ -120,8 +120,7 @@ def standing_pages(choice: Choice) -> Iterator[StandingShape]:
 
 def _page(looked_at: Found, ranking: Ranking, choice: Choice, waiting: int) -> StandingShape:
     metric, ranked, reference = looked_at.metric, ranking.ranked, ranking.reference
-    shown = ranked[choice.offset : choice.offset + PAGE]
-    load_what_they_are_of(shown)
+    shown = whole_results(ranked[choice.offset : choice.offset + PAGE])
     found = ranking.compared([name_of(one) for one in shown])
     priced, basis = _prices(shown, choice)
     beaten = _beaten(shown, found, priced, metric) if len(ranked) <= _MOST_ON_A_FRONTIER else {}

@@ -52,12 +52,12 @@ def see_to_results() -> None:
         prepare_results.enqueue()
 
 
-def make_what_is_stale(key: str = "", *, review: int | None = None) -> int:
-    """Make a few results while somebody waits, of one workload, one review or of all; gives how many tests are left to
-    the background."""
+def make_what_is_stale(*keys: str, review: int | None = None) -> int:
+    """Make a few results while somebody waits, of these workloads, one review or of all; gives how many tests are left
+    to the background."""
     stale = stale_tests().order_by("-pk")
-    if key:
-        stale = stale.filter(workload__key=key)
+    if keys:
+        stale = stale.filter(workload__key__in=keys)
     if review is not None:
         stale = stale.filter(review=review)
     left = stale.count()

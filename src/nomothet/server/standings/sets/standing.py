@@ -9,23 +9,26 @@ from nomothet.core.errors import BadSample
 from nomothet.core.notes import Note
 from nomothet.core.overall import Overall, TestCells, overall
 from nomothet.core.standings import Standing
+from nomothet.server.reviews.models import Review
+from nomothet.server.standings.held import Held, read
 from nomothet.server.standings.measured_before import measured_before
 from nomothet.server.standings.models import Result, TestSet
 from nomothet.server.standings.placing import (
-    FEW,
     Against,
     ReasonShape,
+    against_held,
     compared_words,
-    load_what_they_are_of,
-    name_of,
     reasons_of,
+    whole_results,
 )
 from nomothet.server.standings.sets.items import Item, read_items
-from nomothet.server.standings.standing import PAGE
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.models import Configuration
 from nomothet.words import say
 from nomothet.words.standings import over_all_sentence, ratio_words
+
+# So many configurations are sent at once, each with all tests.
+ROWS = 100
 
 
 @dataclass(frozen=True)
@@ -123,24 +126,24 @@ class _Test:
     one."""
 
     item: Item
-    results: Mapping[int, Result]
+    results: Mapping[int, Held]
     against: Against | None
 
     def stands(self, pk: int) -> Standing | None:
         """Where a configuration stands, not compared."""
-        return self.against.placed[name_of(self.results[pk])] if self.against and pk in self.results else None
+        return self.against.placed[self.results[pk].name] if self.against and pk in self.results else None
 
     def compared(self, configurations: Collection[int]) -> Mapping[int, Standing]:
         """Where these configurations stand, compared."""
         if self.against is None:
             return {}
-        names = {pk: name_of(self.results[pk]) for pk in configurations if pk in self.results}
+        names = {pk: self.results[pk].name for pk in configurations if pk in self.results}
         found = self.against.compared(set(names.values()))
         return {pk: found[name] for pk, name in names.items()}
 
 
 def set_standing(
-    one: TestSet, reference: int | None = None, *, offset: int = 0, most: int | None = PAGE
+    one: TestSet, reference: int | None = None, *, offset: int = 0, most: int | None = ROWS
 ) -> SetStanding:
     """The standing of a set against a configuration; without one, the complete configuration that was measured last.
 
@@ -150,19 +153,20 @@ def set_standing(
         Which rows are told; all from the offset on where `most` is None.
     """
     items = read_items(one.items)
-    waiting = sum(make_what_is_stale(key) for key in sorted({item.workload.key for item in items}))
+    waiting = make_what_is_stale(*{item.workload.key for item in items})
     found = [_latest(item) for item in items]
     everybody = list(dict.fromkeys(pk for by in found for pk in by))
     base = _reference(found, everybody, reference)
-    tests = [_test(item, by, base) for item, by in zip(items, found, strict=True)]
+    of = Review.objects.only("margin", "margins").in_bulk({by[base].review_id for by in found if base in by})
+    tests = [_test(item, by, base, of) for item, by in zip(items, found, strict=True)]
     lacks = {pk: _lacks(pk, tests) for pk in everybody}
     ratios = _ratios(one, tests, [pk for pk in everybody if not lacks[pk]], base)
     held = Configuration.objects.select_related("system").in_bulk([*everybody])
     everybody.sort(key=lambda pk: _order(pk, base, ratios, lacks[pk], held[pk].title))
     shown = everybody[offset : None if most is None else offset + most]
     compared = [test.compared(shown) for test in tests]
-    before = measured_before(_loaded([by[pk] for by in found for pk in shown if pk in by]))
-    facts = _Facts(base, held, tests, compared, ratios, before)
+    results = whole_results([by[pk] for by in found for pk in shown if pk in by], of=("configuration", "workload"))
+    facts = _Facts(base, held, tests, {one.pk: one for one in results}, compared, ratios, measured_before(results))
     editions = _editions(one)
     return SetStanding(
         id=one.pk,
@@ -189,6 +193,8 @@ class _Facts:
     base: int | None
     configurations: Mapping[int, Configuration]
     tests: Sequence[_Test]
+    # By their keys, those of the rows that are shown.
+    results: Mapping[int, Result]
     compared: Sequence[Mapping[int, Standing]]
     ratios: Mapping[int, Overall]
     before: Mapping[int, list[Note]]
@@ -197,32 +203,28 @@ class _Facts:
         return self.configurations[pk].title
 
 
-def _latest(item: Item) -> dict[int, Result]:
+def _latest(item: Item) -> dict[int, Held]:
     """The latest result of each configuration in a test."""
     rows = Result.objects.filter(key=item.workload.key, settings=item.tag, metric=item.shown, n__gt=0)
     # Of many results of a configuration one is read whole.
     latest = dict(rows.order_by("last_at", "pk").values_list("configuration_id", "pk"))
-    held = Result.objects.filter(pk__in=latest.values()).prefetch_related(*FEW)
+    held = read(Result.objects.filter(pk__in=latest.values()))
     return {one.configuration_id: one for one in held}
 
 
-def _loaded(results: list[Result]) -> list[Result]:
-    load_what_they_are_of(results)
-    return results
-
-
-def _reference(found: Sequence[Mapping[int, Result]], everybody: Sequence[int], wanted: int | None) -> int | None:
+def _reference(found: Sequence[Mapping[int, Held]], everybody: Sequence[int], wanted: int | None) -> int | None:
     if wanted in everybody:
         return wanted
     whole = [pk for pk in everybody if all(pk in by for by in found)]
     return max(whole, key=lambda pk: max(by[pk].last_at for by in found), default=None)
 
 
-def _test(item: Item, results: Mapping[int, Result], base: int | None) -> _Test:
+def _test(item: Item, results: Mapping[int, Held], base: int | None, of: Mapping[int, Review]) -> _Test:
     if base is None or base not in results:
         return _Test(item, results, None)
-    load_what_they_are_of([results[base]])
-    return _Test(item, results, Against(list(results.values()), results[base], item.metric))
+    reference = results[base]
+    against = against_held(list(results.values()), reference, of[reference.review_id], item.metric)
+    return _Test(item, results, against)
 
 
 def _lacks(pk: int, tests: Sequence[_Test]) -> int:
@@ -246,7 +248,7 @@ def _ratios(one: TestSet, tests: Sequence[_Test], whole: Sequence[int], base: in
         return {}
     cells = {
         str(at): TestCells(
-            {str(pk): test.results[pk].content["numbers"] for pk in whole},
+            {str(pk): test.results[pk].numbers for pk in whole},
             test.item.metric.direction,  # type: ignore[arg-type]
             test.item.weight,
         )
@@ -263,7 +265,7 @@ def _row(pk: int, facts: _Facts) -> SetRow:
     configuration, ratio = facts.configurations[pk], facts.ratios.get(pk)
     compared = ratio.compared if ratio else None
     cells = [
-        _cell(at, test, test.results[pk], by.get(pk), facts.before)
+        _cell(at, test, facts.results[test.results[pk].pk], by.get(pk), facts.before)
         for at, (test, by) in enumerate(zip(facts.tests, facts.compared, strict=True))
         if pk in test.results
     ]
