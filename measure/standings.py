@@ -60,7 +60,9 @@ tests = Test.objects.bulk_create(
           shown=["average_fps"]) for number, review in enumerate(reviews) for at in range(10)], batch_size=500)
 from nomothet.server.standings import keeping
 KeptTest.objects.bulk_create(
-    [KeptTest(test=test, stamp=0, review_version=1, workload_edit=1, made_by=keeping._MADE_BY) for test in tests],
+    [KeptTest(test=test, stamp=0, review_version=1, workload_edit=1, made_by=keeping._MADE_BY,
+              key=workloads[test.position].key, settings=keeping.settings_tag(test.settings), settings_words="1080p",
+              leading=20) for test in tests],
     batch_size=1000)
 def results():
     for number, test in enumerate(tests):
@@ -75,8 +77,8 @@ def results():
                 settings=keeping.settings_tag(test.settings), settings_words="1080p", metric="average_fps", leads=True,
                 label="average", unit="fps", direction="higher", scale="ratio", n=3, centre=sum(numbers) / 3,
                 low=58.0, high=62.0, first_at=day, last_at=day,
-                content={{"numbers": numbers, "sessions": [f"{{at}}a", f"{{at}}a", f"{{at}}b"], "spread": 0.0, "held": None, "low_definition": "",
-                    "power_source": "", "apart": [], "doubts": []}},
+                content={{"numbers": numbers, "sessions": ["a", "a", f"b{{at}}"], "spread": 0.0, "held": None,
+                    "low_definition": "", "power_source": "", "apart": [], "doubts": []}},
                 fingerprint={{"workload": workloads[test.position].key, "version": "1", "setting:size": at % 10,
                     "operating system": f"image {{random.choice([41, 42])}}", "graphics driver": "31.4",
                     "processor": f"processor {{system}}", "graphics": f"card {{system}}", "memory": "32 GB",

@@ -16,7 +16,7 @@ from nomothet.core.noise import (
     samples_of,
     sidak_level,
 )
-from nomothet.core.passes import Scale, antilog, mean_of, on_scale, t_quantile
+from nomothet.core.passes import Scale, antilog, mean_of, on_scale, squares_about_mean, t_quantile
 
 Direction = Literal["higher", "lower", "neither"]
 # "differs": of a metric of which neither more nor less is better. "no margin": the metric has none to be judged by.
@@ -155,21 +155,52 @@ def compare_with_baseline(
     >>> f"{result.effect:.4f} {result.low:.4f} {result.high:.4f} {result.verdict}"
     '1.1001 1.0620 1.1396 ahead'
     """
+    return compare_samples(
+        samples_of(cells, scale),
+        baseline,
+        direction=direction,
+        scale=scale,
+        margin=margin,
+        borrowed=borrowed,
+        spreads=spreads,
+        others=[y for values in others if (y := on_scale(values, scale))],
+        only=only,
+    )
+
+
+def compare_samples(
+    samples: Mapping[str, Sequence[float]],
+    baseline: str,
+    *,
+    direction: Direction,
+    scale: Scale,
+    margin: float | None,
+    borrowed: Noise | None = None,
+    spreads: Mapping[str, float] | None = None,
+    others: Iterable[Sequence[float]] = (),
+    only: Collection[str] | None = None,
+) -> dict[str, Comparison]:
+    """The same for values that are on the computing scale already, none of them empty.
+
+    Raises
+    ------
+    BadSample
+        When the margin is not above 0, or the baseline has no pass.
+    """
     if margin is not None and not 0 < margin < math.inf:
         raise BadSample(f"the margin is {margin:g}; it must be above 0")
-    samples = samples_of(cells, scale)
     if baseline not in samples:
         raise BadSample(f"the baseline {baseline!r} has no pass; choose another baseline or run one")
-    more = [y for values in others if (y := on_scale(values, scale))]
-    everything = [*samples.values(), *more]
-    noise = pooled(everything)
+    everything = [*samples.values(), *others]
+    squares = [squares_about_mean(y) for y in everything]
+    noise = pooled(everything, squares)
     if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
         noise = Noise(borrowed.sd, borrowed.df, "borrowed")
     names = [name for name in samples if name != baseline]
     rule = Rule(
         noise=noise,
         cells=len(everything),
-        uneven=noise.source == "pooled" and has_uneven_noise(everything),
+        uneven=noise.source == "pooled" and has_uneven_noise(everything, squares),
         level=sidak_level(len(names)),
         margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
         direction=direction,

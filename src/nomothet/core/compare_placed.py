@@ -4,17 +4,9 @@ import math
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from nomothet.core.compare import (
-    DEFAULT_MARGIN,
-    Comparison,
-    Direction,
-    Rule,
-    compare_with_baseline,
-    judged_difference,
-)
-from nomothet.core.errors import BadSample
-from nomothet.core.noise import UNKNOWN, Noise, passes_needed, sidak_level
-from nomothet.core.passes import Scale, mean_of, on_scale
+from nomothet.core.compare import DEFAULT_MARGIN, Comparison, Direction, Rule, compare_samples, judged_difference
+from nomothet.core.noise import UNKNOWN, Noise, passes_needed, samples_of, sidak_level
+from nomothet.core.passes import Scale, mean_of
 from nomothet.core.rounds import By, Placed, RoundsFit, SessionMeans, by_rounds, by_sessions
 
 
@@ -61,8 +53,9 @@ def compare_placed(
     >>> found.by, found.comparison.verdict
     ('rounds', 'ahead')
     """
-    plain = compare_with_baseline(
-        {name: [one.value for one in passes] for name, passes in cells.items()},
+    samples = samples_of({name: [one.value for one in passes] for name, passes in cells.items()}, scale)
+    plain = compare_samples(
+        samples,
         baseline,
         direction=direction,
         scale=scale,
@@ -71,7 +64,7 @@ def compare_placed(
         spreads=spreads,
         only=only,
     )
-    held = {name: passes for name, passes in cells.items() if passes}
+    held = {name: cells[name] for name in samples}
     rule = Rule(
         noise=UNKNOWN,
         cells=len(held),
@@ -81,7 +74,7 @@ def compare_placed(
         direction=direction,
         scale=scale,
     )
-    fit, sessions = _fits(held, scale)
+    fit, sessions = _fits(held, samples)
     extra = spreads or {}
 
     def placed(name: str, comparison: Comparison) -> PlacedComparison:
@@ -91,22 +84,19 @@ def compare_placed(
     return {name: placed(name, comparison) for name, comparison in plain.items()}
 
 
-def _fits(cells: Mapping[str, Sequence[Placed]], scale: Scale) -> tuple[RoundsFit | None, SessionMeans | None]:
+def _fits(
+    cells: Mapping[str, Sequence[Placed]], samples: Mapping[str, Sequence[float]]
+) -> tuple[RoundsFit | None, SessionMeans | None]:
     """By rounds, or by sessions where rounds do not apply; both want to know of every pass where it belongs."""
     passes = [one for own in cells.values() for one in own]
     if any(one.round is None for one in passes) and any(one.session is None for one in passes):
         return None, None
-    scaled = {name: _on_scale(name, own, scale) for name, own in cells.items()}
+    scaled = {
+        name: [Placed(y, one.round, one.session) for y, one in zip(samples[name], own, strict=True)]
+        for name, own in cells.items()
+    }
     fit = by_rounds(scaled)
     return fit, None if fit else by_sessions(scaled)
-
-
-def _on_scale(name: str, passes: Sequence[Placed], scale: Scale) -> list[Placed]:
-    try:
-        y = on_scale([one.value for one in passes], scale)
-    except BadSample as error:
-        raise BadSample(f"cell {name!r}: {error}") from None
-    return [Placed(value, one.round, one.session) for value, one in zip(y, passes, strict=True)]
 
 
 def _one(

@@ -48,22 +48,26 @@ def pooled_noise(cells: Iterable[Iterable[float]], scale: Scale = "ratio") -> No
     return pooled([on_scale(values, scale) for values in cells])
 
 
-def pooled(samples: Iterable[Sequence[float]]) -> Noise:
-    """The same for values that are on the computing scale already."""
-    several = [y for y in samples if len(y) > 1]
-    df = sum(len(y) - 1 for y in several)
+def pooled(samples: Iterable[Sequence[float]], squares: Sequence[float] | None = None) -> Noise:
+    """The same for values that are on the computing scale already; `squares` are those about each cell's mean, where
+    they are known."""
+    held = list(samples)
+    df = sum(len(y) - 1 for y in held if y)
     if df == 0:
         return UNKNOWN
-    return Noise(math.sqrt(math.fsum(squares_about_mean(y) for y in several) / df), df, "pooled")
+    known = [squares_about_mean(y) for y in held if len(y) > 1] if squares is None else squares
+    return Noise(math.sqrt(math.fsum(known) / df), df, "pooled")
 
 
-def has_uneven_noise(samples: Sequence[Sequence[float]]) -> bool:
+def has_uneven_noise(samples: Sequence[Sequence[float]], squares: Sequence[float] | None = None) -> bool:
     """Whether some cell of a test is noisier than its other cells together.
 
     Parameters
     ----------
     samples : sequence of (n_j,) sequences
         The cells with at least one pass, on the computing scale.
+    squares : (n,) sequence, optional
+        Those about each cell's mean, where they are known.
 
     References
     ----------
@@ -75,7 +79,7 @@ def has_uneven_noise(samples: Sequence[Sequence[float]]) -> bool:
     >>> has_uneven_noise([*quiet, [0.0, 0.2, -0.3, 0.1]]), has_uneven_noise([*quiet, [0.0, 0.012, -0.01, 0.0]])
     (True, False)
     """
-    squares = [squares_about_mean(y) for y in samples]
+    squares = [squares_about_mean(y) for y in samples] if squares is None else squares
     degrees = [len(y) - 1 for y in samples]
     # An exact sum, so that what is left without a cell is right whatever its share.
     all_squares, all_degrees = math.fsum(squares), sum(degrees)

@@ -22,7 +22,6 @@ from nomothet.server.standings.copied import CopiedShape, copied
 from nomothet.server.standings.export import standing_lines
 from nomothet.server.standings.facts import Fact, facts
 from nomothet.server.standings.over_time import OverTimeShape, over_time
-from nomothet.server.standings.placing import whole_results
 from nomothet.server.standings.ranking import find
 from nomothet.server.standings.retests import MeasuredBeforeShape, RetestShape, measure_anew, measured_before_in
 from nomothet.server.standings.standing import StandingShape, standing, standing_pages
@@ -89,7 +88,7 @@ class FactsView(APIView):
         found = find(read_choice(workload_key, request.query_params))
         if found is None:
             raise _nothing()
-        return shaped(facts(whole_results(found.chosen)))
+        return shaped(facts(found.chosen))
 
 
 class StandingCsvView(APIView):

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from django.db.models import Count, Q
+from django.db.models import Count, Q, Sum
 
-from nomothet.server.standings.models import Result
+from nomothet.server.standings.models import KeptTest, Result
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.workloads.models import Workload
 
@@ -50,15 +50,15 @@ def workloads() -> StandingsShape:
     waiting = make_what_is_stale()
     counted = {
         row["key"]: row
-        for row in Result.objects.filter(leads=True)
+        for row in KeptTest.objects.filter(leading__gt=0)
         .values("key")
-        .annotate(settings=Count("settings", distinct=True), results=Count("pk"))
+        .annotate(of=Count("settings", distinct=True), results=Sum("leading"))
     }
     names: dict[str, tuple[str, list[str]]] = {}
     for key, name, version in Workload.objects.filter(key__in=counted).values_list("key", "name", "version"):
         names.setdefault(key, (name, []))[1].append(version)
     found = [
-        StandingWorkload(key, name, sorted(versions), counted[key]["settings"], counted[key]["results"])
+        StandingWorkload(key, name, sorted(versions), counted[key]["of"], counted[key]["results"])
         for key, (name, versions) in names.items()
     ]
     return StandingsShape(sorted(found, key=lambda one: one.name.casefold()), waiting)
@@ -67,9 +67,9 @@ def workloads() -> StandingsShape:
 def settings_of(key: str) -> list[SettingsChoice]:
     """The settings that a workload has results with, those of most results first."""
     rows = (
-        Result.objects.filter(key=key, leads=True)
+        KeptTest.objects.filter(key=key, leading__gt=0)
         .values("settings", "settings_words")
-        .annotate(results=Count("pk"))
+        .annotate(results=Sum("leading"))
         .order_by("-results", "settings_words")
     )
     found: dict[str, SettingsChoice] = {}

@@ -70,13 +70,12 @@ def chosen(results: Iterable[Held], choice: Choice) -> list[Held]:
     named = System.objects.filter(name=choice.system) if choice.system else System.objects.none()
     machines = set(named.values_list("pk", flat=True))
     fit = [one for one in results if _fits(one, choice, machines)]
-    words = choice.words.casefold().split()
-    if not choice.having and not words:
-        return fit
-    whole = whole_results(fit)
     if choice.having:
-        whole = having(whole, choice.having)
-    known = [(one.pk, _known_of(one)) for one in whole]
+        fit = having(fit, choice.having)
+    words = choice.words.casefold().split()
+    if not words:
+        return fit
+    known = [(one.pk, _known_of(one)) for one in whole_results(fit)]
     kept = {pk for pk, told in known if all(word in told for word in words)}
     return [one for one in fit if one.pk in kept]
 

@@ -6,9 +6,12 @@ from dataclasses import dataclass
 
 from nomothet.core.errors import BadSlots
 from nomothet.core.quantities import Spec, text_of
+from nomothet.server.reviews.models import Review
+from nomothet.server.standings.held import Held
 from nomothet.server.standings.measured_before import told_of
-from nomothet.server.standings.models import Result
+from nomothet.server.systems.models import Configuration
 from nomothet.server.systems.states import ConfigurationState, aspects_of, states
+from nomothet.server.workloads.models import Workload
 from nomothet.words.fingerprints import label_of
 
 # Of each fact the values of most results; others are found by their words.
@@ -40,14 +43,21 @@ class _Told:
     text: str
 
 
-def facts(results: Sequence[Result]) -> list[Fact]:
+def facts(results: Sequence[Held]) -> list[Fact]:
     """In what results differ, with the values of each, those of most results first."""
     labels: dict[str, str] = {}
     counted: dict[str, Counter[str]] = {}
-    for told in _facts_of(results).values():
+
+    def count(told: Mapping[str, _Told], times: int) -> None:
         for key, one in told.items():
             labels[key] = one.label
-            counted.setdefault(key, Counter())[one.text] += 1
+            counted.setdefault(key, Counter())[one.text] += times
+
+    known = _Known(results)
+    for pk, times in Counter(one.configuration_id for one in results).items():
+        count(known.of_configurations[pk], times)
+    for one in results:
+        count(known.own(one), 1)
     found = [
         Fact(key, labels[key], [FactValue(*one) for one in values.most_common(MOST_VALUES)])
         for key, values in counted.items()
@@ -56,17 +66,37 @@ def facts(results: Sequence[Result]) -> list[Fact]:
     return sorted(found, key=lambda one: one.label.casefold())
 
 
-def having(results: Sequence[Result], wanted: Iterable[tuple[str, str]]) -> list[Result]:
+def having(results: Sequence[Held], wanted: Iterable[tuple[str, str]]) -> list[Held]:
     """The results of which all of these hold."""
     pairs = list(wanted)
-    told = _facts_of(results)
-    return [one for one in results if all(key in told[one.pk] and told[one.pk][key].text == v for key, v in pairs)]
+    known = _Known(results)
+
+    def holds(one: Held) -> bool:
+        told = {**known.of_configurations[one.configuration_id], **known.own(one)}
+        return all(key in told and told[key].text == value for key, value in pairs)
+
+    return [one for one in results if holds(one)]
 
 
-def _facts_of(results: Sequence[Result]) -> dict[int, dict[str, _Told]]:
-    held = states({one.configuration_id: one.configuration for one in results}.values())
-    of_configurations = {pk: _of_configuration(state) for pk, state in held.items()}
-    return {one.pk: {**of_configurations[one.configuration_id], **_own(one)} for one in results}
+class _Known:
+    """What is known of results; each configuration is looked at once, however many results it has."""
+
+    def __init__(self, results: Sequence[Held]) -> None:
+        configurations = Configuration.objects.in_bulk({one.configuration_id for one in results})
+        self.of_configurations = {pk: _of_configuration(one) for pk, one in states(configurations.values()).items()}
+        self._versions = dict(
+            Workload.objects.filter(pk__in={one.workload_id for one in results}).values_list("pk", "version")
+        )
+        self._questions = dict(
+            Review.objects.filter(pk__in={one.review_id for one in results}).values_list("pk", "question")
+        )
+
+    def own(self, one: Held) -> Mapping[str, _Told]:
+        """What a result has of its own, beside what its configuration tells."""
+        told = {key: _Told(label_of(key), value) for key, value in told_of(one.core.fingerprint).items()}
+        told["version"] = _Told("version of the workload", self._versions[one.workload_id])
+        told["review"] = _Told("review", self._questions[one.review_id])
+        return told
 
 
 def _of_configuration(state: ConfigurationState) -> Mapping[str, _Told]:
@@ -84,11 +114,4 @@ def _of_configuration(state: ConfigurationState) -> Mapping[str, _Told]:
     told["machine"] = _Told("kind of machine", "simulated" if system.simulated else "real")
     if system.origin != "not said":
         told["origin"] = _Told("where the machine is from", system.origin)
-    return told
-
-
-def _own(one: Result) -> Mapping[str, _Told]:
-    told = {key: _Told(label_of(key), value) for key, value in told_of(one.fingerprint).items()}
-    told["version"] = _Told("version of the workload", one.workload.version)
-    told["review"] = _Told("review", one.review.question)
     return told

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Exists, OuterRef, QuerySet
+from django.db.models import Exists, F, OuterRef, QuerySet
 
 from nomothet.core import passes
 from nomothet.core.comparable import merged
@@ -38,15 +38,14 @@ _RATES = ("average_fps", "p50_ms")
 
 def stale_tests() -> QuerySet[Test]:
     """Tests whose results are not kept as their evidence is now."""
-    kept = KeptTest.objects.filter(
-        test=OuterRef("pk"),
-        stamp=OuterRef("stamp"),
-        review_version=OuterRef("review__version"),
-        workload_edit=OuterRef("workload__edit"),
-        made_by=_MADE_BY,
+    others = Test.objects.exclude(
+        kept_results__stamp=F("stamp"),
+        kept_results__review_version=F("review__version"),
+        kept_results__workload_edit=F("workload__edit"),
+        kept_results__made_by=_MADE_BY,
     )
     ran = Exists(Pass.objects.filter(test=OuterRef("pk"), whole_at__isnull=False))
-    return Test.objects.filter(~Exists(kept)).filter(ran | Exists(Result.objects.filter(test=OuterRef("pk"))))
+    return others.filter(ran | Exists(Result.objects.filter(test=OuterRef("pk"))))
 
 
 def keep(tests: Iterable[int]) -> None:
@@ -93,6 +92,10 @@ def _keep(review: Review, tests: Sequence[Test]) -> None:
                     "review_version": review.version,
                     "workload_edit": test.workload.edit,
                     "made_by": _MADE_BY,
+                    "key": test.workload.key,
+                    "settings": settings_tag(test.settings),
+                    "settings_words": test.detail,
+                    "leading": sum(one.leads for one in made),
                 },
             )
 

@@ -47,8 +47,8 @@ class Result(models.Model):
         ]
         indexes = [
             models.Index(fields=["key", "settings", "metric", "-last_at"], name="results_of_a_page"),
-            # All that the lists count, so that no row is read for it.
-            models.Index(fields=["leads", "key", "settings", "settings_words"], name="results_that_lead"),
+            # All that is asked when earlier results are offered beside tests, so that no row is read for it.
+            models.Index(fields=["leads", "key", "settings", "column", "n", "last_at"], name="results_to_offer"),
             models.Index(
                 fields=["key", "settings", "metric", "leads", "label", "unit", "direction", "scale"],
                 name="metrics_of_a_page",
@@ -143,10 +143,19 @@ class LastTold(models.Model):
 
 
 class KeptTest(models.Model):
-    """As what a test's results were kept: where one of these is other now, they are made anew."""
+    """As what a test's results were kept: where one of these is other now, they are made anew. What lists count of them
+    is kept beside it, so that they need not read the results."""
 
     test = models.OneToOneField(Test, on_delete=models.CASCADE, related_name="kept_results")
     stamp = models.PositiveBigIntegerField()
     review_version = models.PositiveIntegerField()
     workload_edit = models.PositiveIntegerField()
     made_by = models.PositiveSmallIntegerField()
+    # As of its results, of which `leading` are of the metric that the test shows first.
+    key = models.CharField(max_length=50, default="")
+    settings = models.CharField(max_length=16, default="")
+    settings_words = models.CharField(max_length=160, blank=True, default="")
+    leading = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        indexes = [models.Index(fields=["key", "settings"], name="kept_tests_of_a_page")]

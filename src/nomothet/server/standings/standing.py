@@ -29,7 +29,7 @@ from nomothet.words import say
 # Every pair of these is compared.
 _MOST_ON_A_FRONTIER = 80
 # So many rows are sent at once.
-PAGE = 200
+PAGE = 100
 
 
 @dataclass(frozen=True)

@@ -134,7 +134,7 @@ export function Ranked({ standing, params, choose }: Props) {
           </ul>
         </section>
       )}
-      <Paging offset={offset} count={standing.count} page={200} choose={choose} />
+      <Paging offset={offset} count={standing.count} page={100} choose={choose} />
       {sentences.length > 0 && (
         <section aria-label="In sentences" className="mt-5">
           {sentences.map((row) => (

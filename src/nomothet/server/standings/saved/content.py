@@ -1,6 +1,6 @@
 """What a published standing shows: plain words and figures, without the questions of reviews."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from django.http import QueryDict
@@ -11,7 +11,7 @@ from nomothet.server.standings.choice import read_choice
 from nomothet.server.standings.models import TestSet
 from nomothet.server.standings.placing import ReasonShape
 from nomothet.server.standings.sets.standing import SetRow, SetStanding, set_standing
-from nomothet.server.standings.standing import StandingRow, StandingShape, standing
+from nomothet.server.standings.standing import StandingRow, StandingShape, standing_pages
 from nomothet.words.lists import and_list
 from nomothet.words.numbers import figure, with_unit
 
@@ -52,17 +52,18 @@ def content_of(query: Mapping[str, str]) -> dict[str, Any]:
         return _of_set(set_standing(found, int(against) if against.isdigit() else None, most=None))
     told = QueryDict(mutable=True)
     told.update({name: value for name, value in query.items() if name not in ("workload", "as")})
-    shown = standing(read_choice(query["workload"], told))
-    if shown is None:
+    pages = list(standing_pages(read_choice(query["workload"], told)))
+    if not pages:
         raise unusable("No pass of this workload counts yet.", field="query")
-    return _of_workload(shown)
+    return _of_workload(pages)
 
 
-def _of_workload(shown: StandingShape) -> dict[str, Any]:
+def _of_workload(pages: Sequence[StandingShape]) -> dict[str, Any]:
+    shown, rows = pages[0], [row for page in pages for row in page.rows]
     metric = next(one for one in shown.all_metrics if one.key == shown.metric)
     settings = next(one for one in shown.all_settings if one.key == shown.settings)
     direction = "" if metric.direction == "neither" else f"{metric.direction} is better"
-    beside = [one for one in shown.rows if one.place != "not beside"]
+    beside = [one for one in rows if one.place != "not beside"]
     return {
         "as_of": timezone.now().isoformat(),
         "about": ", ".join(filter(None, [shown.name, settings.words, metric.label, metric.unit, direction])),
@@ -71,7 +72,7 @@ def _of_workload(shown: StandingShape) -> dict[str, Any]:
         "rows": [_row(one, metric.unit) for one in beside],
         "apart": [
             {"label": _title(one), "why": "; ".join(why.words for why in one.reasons)}
-            for one in shown.rows
+            for one in rows
             if one.place == "not beside"
         ],
     }

@@ -28,7 +28,7 @@ from nomothet.words import say
 from nomothet.words.standings import over_all_sentence, ratio_words
 
 # So many configurations are sent at once, each with all tests.
-ROWS = 100
+ROWS = 50
 
 
 @dataclass(frozen=True)

@@ -150,7 +150,7 @@ export function SetStanding({ id, params, choose }: Props) {
           </ul>
         </section>
       )}
-      <Paging offset={offset} count={set.count} page={100} choose={choose} />
+      <Paging offset={offset} count={set.count} page={50} choose={choose} />
       {open === "edit" && (
         <EditSet
           set={set}
