@@ -10,7 +10,7 @@ from scipy import stats
 from nomothet.core.errors import BadSample
 from nomothet.core.notes import note
 from nomothet.core.rounds import Placed
-from nomothet.core.standings import Result, compared, places, standings
+from nomothet.core.standings import Result, Standings, standings
 
 
 def result(*values: float, sessions: str = "", **told: Any) -> Result:
@@ -110,9 +110,9 @@ class Comparisons(TestCase):
         }
         for cells in (plain, in_sessions):
             whole = standings(cells, "a", margin=0.03)
-            found = compared(cells, places(cells, "a"), "a", margin=0.03, only=["c"])
-            self.assertEqual(found["c"], whole["c"])
-            self.assertEqual(found["b"], replace(whole["b"], comparison=None))
+            found = Standings(cells, "a", direction="higher", scale="ratio", margin=0.03)
+            self.assertEqual(found.of("c"), whole["c"])
+            self.assertEqual(found.placed["b"], replace(whole["b"], comparison=None))
 
     def test_sessions_are_used_where_there_are_enough(self) -> None:
         many = {name: result(*(100.0 + at, 101.0 + at, 102.0, 103.0), sessions="xxyy") for at, name in enumerate("abc")}

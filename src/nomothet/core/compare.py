@@ -1,7 +1,7 @@
 """Section 3 of the method: a configuration against the baseline, for one test and one metric."""
 
 import math
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -111,7 +111,6 @@ def compare_with_baseline(
     borrowed: Noise | None = None,
     spreads: Mapping[str, float] | None = None,
     others: Iterable[Iterable[float]] = (),
-    only: Collection[str] | None = None,
 ) -> dict[str, Comparison]:
     """Compare every cell of one test with the baseline's.
 
@@ -131,8 +130,6 @@ def compare_with_baseline(
         `reading_error`).
     others : iterable of iterables of numbers
         Cells of the test that are not compared, and take part in the noise only.
-    only : collection of str, optional
-        The cells that are asked for; the noise and the level stay those of all.
 
     Returns
     -------
@@ -155,7 +152,7 @@ def compare_with_baseline(
     >>> f"{result.effect:.4f} {result.low:.4f} {result.high:.4f} {result.verdict}"
     '1.1001 1.0620 1.1396 ahead'
     """
-    return compare_samples(
+    compared = SampleComparisons(
         samples_of(cells, scale),
         baseline,
         direction=direction,
@@ -164,56 +161,8 @@ def compare_with_baseline(
         borrowed=borrowed,
         spreads=spreads,
         others=[y for values in others if (y := on_scale(values, scale))],
-        only=only,
     )
-
-
-def compare_samples(
-    samples: Mapping[str, Sequence[float]],
-    baseline: str,
-    *,
-    direction: Direction,
-    scale: Scale,
-    margin: float | None,
-    borrowed: Noise | None = None,
-    spreads: Mapping[str, float] | None = None,
-    others: Iterable[Sequence[float]] = (),
-    only: Collection[str] | None = None,
-) -> dict[str, Comparison]:
-    """The same for values that are on the computing scale already, none of them empty.
-
-    Raises
-    ------
-    BadSample
-        When the margin is not above 0, or the baseline has no pass.
-    """
-    if margin is not None and not 0 < margin < math.inf:
-        raise BadSample(f"the margin is {margin:g}; it must be above 0")
-    if baseline not in samples:
-        raise BadSample(f"the baseline {baseline!r} has no pass; choose another baseline or run one")
-    everything = [*samples.values(), *others]
-    squares = [squares_about_mean(y) for y in everything]
-    noise = pooled(everything, squares)
-    if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
-        noise = Noise(borrowed.sd, borrowed.df, "borrowed")
-    names = [name for name in samples if name != baseline]
-    rule = Rule(
-        noise=noise,
-        cells=len(everything),
-        uneven=noise.source == "pooled" and has_uneven_noise(everything, squares),
-        level=sidak_level(len(names)),
-        margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
-        direction=direction,
-        scale=scale,
-    )
-    extra = spreads or {}
-
-    def compared(name: str) -> Comparison:
-        error = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
-        return _compare(samples[name], samples[baseline], rule, error)
-
-    wanted = frozenset(names if only is None else only)
-    return {name: compared(name) for name in names if name in wanted}
+    return {name: compared.of(name) for name in compared.names}
 
 
 @dataclass(frozen=True)
@@ -227,6 +176,59 @@ class Rule:
     margin: float | None
     direction: Direction
     scale: Scale
+
+
+class SampleComparisons:
+    """Cells on the computing scale, none of them empty, held against the baseline: what all comparisons share is worked
+    out once, and each when it is asked for.
+
+    Raises
+    ------
+    BadSample
+        When the margin is not above 0, or the baseline has no pass.
+    """
+
+    def __init__(
+        self,
+        samples: Mapping[str, Sequence[float]],
+        baseline: str,
+        *,
+        direction: Direction,
+        scale: Scale,
+        margin: float | None,
+        borrowed: Noise | None = None,
+        spreads: Mapping[str, float] | None = None,
+        others: Iterable[Sequence[float]] = (),
+    ) -> None:
+        if margin is not None and not 0 < margin < math.inf:
+            raise BadSample(f"the margin is {margin:g}; it must be above 0")
+        if baseline not in samples:
+            raise BadSample(f"the baseline {baseline!r} has no pass; choose another baseline or run one")
+        everything = [*samples.values(), *others]
+        squares = [squares_about_mean(y) for y in everything]
+        noise = pooled(everything, squares)
+        if noise.source == "unknown" and borrowed is not None and borrowed.df > 0:
+            noise = Noise(borrowed.sd, borrowed.df, "borrowed")
+        # Those that are compared.
+        self.names = [name for name in samples if name != baseline]
+        self._samples, self._base, self._spreads = samples, baseline, spreads or {}
+        self.rule = Rule(
+            noise=noise,
+            cells=len(everything),
+            uneven=noise.source == "pooled" and has_uneven_noise(everything, squares),
+            level=sidak_level(len(self.names)),
+            margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
+            direction=direction,
+            scale=scale,
+        )
+
+    def of(self, name: str) -> Comparison:
+        """One cell against the baseline."""
+        return _compare(self._samples[name], self._samples[self._base], self.rule, self.reading_error(name))
+
+    def reading_error(self, name: str) -> float:
+        """What readings that are not exact add to the standard error of the difference."""
+        return math.hypot(self._spreads.get(name, 0.0), self._spreads.get(self._base, 0.0))
 
 
 def _compare(y: Sequence[float], base: Sequence[float], rule: Rule, more: float) -> Comparison:

@@ -1,11 +1,11 @@
 """Section 3 of the method where passes have rounds or sessions: what they share is told from what they do not."""
 
 import math
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from nomothet.core.compare import DEFAULT_MARGIN, Comparison, Direction, Rule, compare_samples, judged_difference
-from nomothet.core.noise import UNKNOWN, Noise, passes_needed, samples_of, sidak_level
+from nomothet.core.compare import DEFAULT_MARGIN, Comparison, Direction, Rule, SampleComparisons, judged_difference
+from nomothet.core.noise import UNKNOWN, Noise, passes_needed, samples_of
 from nomothet.core.passes import Scale, mean_of
 from nomothet.core.rounds import By, Placed, RoundsFit, SessionMeans, by_rounds, by_sessions
 
@@ -29,7 +29,6 @@ def compare_placed(
     margin: float | None = DEFAULT_MARGIN,
     borrowed: Noise | None = None,
     spreads: Mapping[str, float] | None = None,
-    only: Collection[str] | None = None,
 ) -> dict[str, PlacedComparison]:
     """Compare every cell with the baseline's: by rounds where these apply, else by sessions, else by plain passes.
 
@@ -37,7 +36,7 @@ def compare_placed(
     ----------
     cells : mapping of str to passes
         Values in the metric's unit, with the round and the session of each where known.
-    borrowed, spreads, only
+    borrowed, spreads
         As `compare_with_baseline` takes them.
 
     Raises
@@ -53,35 +52,39 @@ def compare_placed(
     >>> found.by, found.comparison.verdict
     ('rounds', 'ahead')
     """
-    samples = samples_of({name: [one.value for one in passes] for name, passes in cells.items()}, scale)
-    plain = compare_samples(
-        samples,
-        baseline,
-        direction=direction,
-        scale=scale,
-        margin=margin,
-        borrowed=borrowed,
-        spreads=spreads,
-        only=only,
+    compared = PlacedComparisons(
+        cells, baseline, direction=direction, scale=scale, margin=margin, borrowed=borrowed, spreads=spreads
     )
-    held = {name: cells[name] for name in samples}
-    rule = Rule(
-        noise=UNKNOWN,
-        cells=len(held),
-        uneven=False,
-        level=sidak_level(len(held) - 1),
-        margin=margin if margin is None or scale != "ratio" else math.log1p(margin),
-        direction=direction,
-        scale=scale,
-    )
-    fit, sessions = _fits(held, samples)
-    extra = spreads or {}
+    return {name: compared.of(name) for name in compared.names}
 
-    def placed(name: str, comparison: Comparison) -> PlacedComparison:
-        more = math.hypot(extra.get(name, 0.0), extra.get(baseline, 0.0))
-        return _one(name, baseline, comparison, held, fit, sessions, rule, more)
 
-    return {name: placed(name, comparison) for name, comparison in plain.items()}
+class PlacedComparisons:
+    """The same, of which each is worked out when it is asked for."""
+
+    def __init__(
+        self,
+        cells: Mapping[str, Sequence[Placed]],
+        baseline: str,
+        *,
+        direction: Direction,
+        scale: Scale,
+        margin: float | None,
+        borrowed: Noise | None = None,
+        spreads: Mapping[str, float] | None = None,
+    ) -> None:
+        samples = samples_of({name: [one.value for one in passes] for name, passes in cells.items()}, scale)
+        self._plain = SampleComparisons(
+            samples, baseline, direction=direction, scale=scale, margin=margin, borrowed=borrowed, spreads=spreads
+        )
+        self.names = self._plain.names
+        self._cells, self._base = {name: cells[name] for name in samples}, baseline
+        self._fit, self._sessions = _fits(self._cells, samples)
+        self._rule = replace(self._plain.rule, noise=UNKNOWN, uneven=False)
+
+    def of(self, name: str) -> PlacedComparison:
+        """One cell against the baseline."""
+        plain, more = self._plain.of(name), self._plain.reading_error(name)
+        return _one(name, self._base, plain, self._cells, self._fit, self._sessions, self._rule, more)
 
 
 def _fits(

@@ -1,12 +1,13 @@
 """Section 26 of the method: results of several reviews and days beside one another."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any, Literal
 
 from nomothet.core.comparable import Difference, comparability
 from nomothet.core.compare import Direction
-from nomothet.core.compare_placed import PlacedComparison, compare_placed
+from nomothet.core.compare_placed import PlacedComparison, PlacedComparisons
 from nomothet.core.errors import BadSample
 from nomothet.core.noise import Noise
 from nomothet.core.notes import Note, note
@@ -16,6 +17,7 @@ from nomothet.core.rounds import Placed
 Place = Literal["reference", "beside", "with a warning", "not beside"]
 # Two rates that are held within this of each other show their cap and no machine.
 SAME_CAP = 0.01
+_BESIDE = ("beside", "with a warning")
 
 
 @dataclass(frozen=True)
@@ -86,63 +88,67 @@ def standings(
     >>> found["b"].place, found["c"].place, found["b"].comparison.comparison.verdict
     ('beside', 'not beside', 'ahead')
     """
-    placed = places(results, reference)
-    return compared(results, placed, reference, direction=direction, scale=scale, margin=margin, borrowed=borrowed)
+    found = Standings(results, reference, direction=direction, scale=scale, margin=margin, borrowed=borrowed)
+    return {name: found.of(name) for name in found.placed}
 
 
-def places(results: Mapping[str, Result], reference: str) -> dict[str, Standing]:
-    """Where every result stands against the reference, not compared yet.
+class Standings:
+    """The same, of which each comparison is worked out when it is asked for.
 
     Raises
     ------
     BadSample
         When there is no such reference.
     """
-    if reference not in results:
-        raise BadSample(f"there is no result {reference!r} to stand against")
-    base = results[reference]
-    found = {reference: Standing("reference", base.apart + base.doubts, (), None)}
-    for name, one in results.items():
-        if name != reference:
-            found[name] = _place(one, base)
-    return found
 
+    def __init__(
+        self,
+        results: Mapping[str, Result],
+        reference: str,
+        *,
+        direction: Direction,
+        scale: Scale,
+        margin: float | None,
+        borrowed: Noise | None = None,
+    ) -> None:
+        if reference not in results:
+            raise BadSample(f"there is no result {reference!r} to stand against")
+        base = results[reference]
+        self._results, self._reference = results, reference
+        self._told: dict[str, Any] = {"direction": direction, "scale": scale, "margin": margin, "borrowed": borrowed}
+        # Where each stands, the reference first, not compared yet.
+        self.placed = {reference: Standing("reference", base.apart + base.doubts, (), None)}
+        for name, one in results.items():
+            if name != reference:
+                self.placed[name] = _place(one, base)
 
-def compared(
-    results: Mapping[str, Result],
-    placed: Mapping[str, Standing],
-    reference: str,
-    *,
-    direction: Direction = "higher",
-    scale: Scale = "ratio",
-    margin: float | None,
-    borrowed: Noise | None = None,
-    only: Collection[str] | None = None,
-) -> dict[str, Standing]:
-    """What `places` gives, with its comparisons; with `only` those of these names, by the noise and the level of all.
+    def of(self, name: str) -> Standing:
+        """Where one stands, compared where it is beside.
 
-    Raises
-    ------
-    BadSample
-        When a value cannot be compared.
-    """
-    base = results[reference]
-    beside = [name for name, one in placed.items() if one.place in ("beside", "with a warning")]
-    if not beside or not base.values or base.apart:
-        return dict(placed)
-    cells = {name: results[name] for name in (reference, *beside)}
-    found = compare_placed(
-        # Rounds belong to one review; between reviews only sessions say what passes share.
-        {name: [_without_round(v) for v in one.values] for name, one in cells.items()},
-        reference,
-        direction=direction,
-        scale=scale,
-        margin=margin,
-        borrowed=borrowed,
-        spreads={name: one.spread for name, one in cells.items() if one.spread},
-        only=only,
-    )
-    return {**placed, **{name: replace(placed[name], comparison=own) for name, own in found.items()}}
+        Raises
+        ------
+        BadSample
+            When a value cannot be compared.
+        """
+        stands = self.placed[name]
+        if self._compared is None or stands.place not in _BESIDE:
+            return stands
+        return replace(stands, comparison=self._compared.of(name))
+
+    @cached_property
+    def _compared(self) -> PlacedComparisons | None:
+        base = self._results[self._reference]
+        beside = [name for name, one in self.placed.items() if one.place in _BESIDE]
+        if not beside or not base.values or base.apart:
+            return None
+        cells = {name: self._results[name] for name in (self._reference, *beside)}
+        return PlacedComparisons(
+            # Rounds belong to one review; between reviews only sessions say what passes share.
+            {name: [_without_round(v) for v in one.values] for name, one in cells.items()},
+            self._reference,
+            spreads={name: one.spread for name, one in cells.items() if one.spread},
+            **self._told,
+        )
 
 
 def _without_round(one: Placed) -> Placed:

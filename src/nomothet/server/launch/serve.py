@@ -1,12 +1,15 @@
 """A server process on a socket that the launcher holds: requests that come while none runs wait there."""
 
 import argparse
+import gc
 import socket
 
 import uvicorn
 
 _GRACEFUL_S = 3
 _BACKLOG = 512
+# So many objects more than at the last time, circles among them are looked for.
+_LOOKED_FOR_AFTER = 20_000
 
 
 def listening(port: int) -> socket.socket:
@@ -33,6 +36,10 @@ def serve(on: socket.socket) -> None:
         "nomothet.server.asgi:application", lifespan="off", access_log=False, log_config=None,
         timeout_graceful_shutdown=_GRACEFUL_S,
     )  # fmt: skip
+    config.load()
+    # The code stays, and what a request makes is mostly gone with it without being looked for.
+    gc.freeze()
+    gc.set_threshold(_LOOKED_FOR_AFTER)
     server = uvicorn.Server(config)
     server.run(sockets=[on])
 

@@ -1,17 +1,18 @@
 """What somebody chose of a standing; it stands in the address of its page."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from django.db.models import Model
 from django.http import QueryDict
 
 from nomothet.server.problems import unusable
+from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.facts import having
 from nomothet.server.standings.held import Held
-from nomothet.server.standings.models import Result
-from nomothet.server.standings.placing import whole_results
-from nomothet.server.systems.models import System
+from nomothet.server.systems.models import Configuration, System
+from nomothet.server.workloads.models import Workload
 
 _LONGEST = 100
 MOST_FACTS = 8
@@ -75,9 +76,8 @@ def chosen(results: Iterable[Held], choice: Choice) -> list[Held]:
     words = choice.words.casefold().split()
     if not words:
         return fit
-    known = [(one.pk, _known_of(one)) for one in whole_results(fit)]
-    kept = {pk for pk, told in known if all(word in told for word in words)}
-    return [one for one in fit if one.pk in kept]
+    told = zip(fit, _known_of(fit), strict=True)
+    return [one for one, text in told if all(word in text for word in words)]
 
 
 def _fits(one: Held, choice: Choice, machines: Collection[int]) -> bool:
@@ -90,10 +90,27 @@ def _fits(one: Held, choice: Choice, machines: Collection[int]) -> bool:
     )
 
 
-def _known_of(one: Result) -> str:
-    told = (f"{key} {value}" for key, value in one.fingerprint.items())
-    own = (one.system.name, one.column.label, one.configuration.name, one.review.question, one.workload.version)
-    return " ".join([*own, *told]).casefold()
+def _known_of(results: Sequence[Held]) -> Iterator[str]:
+    """What is known of each, as one text."""
+
+    def words(of: type[Model], field: str, keys: Iterable[int]) -> dict[int, str]:
+        return dict(of._default_manager.filter(pk__in=set(keys)).values_list("pk", field))
+
+    systems = words(System, "name", (one.system_id for one in results))
+    labels = words(Column, "label", (one.column_id for one in results))
+    configurations = words(Configuration, "name", (one.configuration_id for one in results))
+    questions = words(Review, "question", (one.review_id for one in results))
+    versions = words(Workload, "version", (one.workload_id for one in results))
+    for one in results:
+        own = (
+            systems[one.system_id],
+            labels[one.column_id],
+            configurations[one.configuration_id],
+            questions[one.review_id],
+            versions[one.workload_id],
+        )
+        run = (f"{key} {value}" for key, value in one.core.fingerprint.items())
+        yield " ".join([*own, *run]).casefold()
 
 
 def _text(told: QueryDict, name: str) -> str:

@@ -25,7 +25,7 @@ _AT = {name: at for at, name in enumerate(_FIELDS)}
 _Key = tuple[int, datetime]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, eq=False, slots=True)
 class Held:
     """A result, its name among others, and what the method takes of it; what it is of is read anew each time, as that
     may change."""

@@ -1,7 +1,8 @@
 """A result held against another one, and what is said of the two."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, Protocol
 
 from django.db.models import QuerySet
@@ -11,7 +12,7 @@ from nomothet.core.errors import BadSample
 from nomothet.core.margins import margin_of
 from nomothet.core.notes import note
 from nomothet.core.standings import Result as CoreResult
-from nomothet.core.standings import Standing, compared, places
+from nomothet.core.standings import Standing, Standings
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.standings.held import Held, cell_name, core_result, results_of
 from nomothet.server.standings.models import Result
@@ -29,6 +30,10 @@ _OF: Mapping[str, QuerySet[Any]] = {
     "column": Column.objects.only("label", "position", "is_baseline"),
     "configuration": Configuration.objects.only("name", "revision", "system_id", "settings", "base_id"),
 }
+
+
+# So many comparisons of many results are kept.
+_MOST_KEPT = 8
 
 
 class Told(Protocol):
@@ -70,25 +75,28 @@ def name_of(result: Result) -> str:
 
 
 class Against:
-    """Results by their names, held against one of them (method 26). `of` is what that one is of: its review's margins
-    are used."""
+    """Results by their names, held against one of them (method 26)."""
 
-    def __init__(self, results: Mapping[str, CoreResult], reference: str, of: Review, metric: Told) -> None:
-        self._results, self._reference, self._metric = results, reference, metric
-        self._margin = margin_of(metric.unit, metric.scale, of.margin, of.margins)  # type: ignore[arg-type]
-        # Where each stands, not compared yet.
-        self.placed: Mapping[str, Standing] = places(results, reference)
+    def __init__(
+        self, results: Mapping[str, CoreResult], reference: str, margin: float | None, direction: str, scale: str
+    ) -> None:
+        self._results = results
+        self._standings = Standings(
+            results, reference, direction=direction, scale=scale, margin=margin,  # type: ignore[arg-type]
+        )  # fmt: skip
 
-    def compared(self, only: Collection[str] | None = None) -> Mapping[str, Standing]:
-        """Where each stands; with `only` these alone are compared, by the noise of all."""
-        metric = self._metric
+    @property
+    def placed(self) -> Mapping[str, Standing]:
+        """Where each stands, not compared yet."""
+        return self._standings.placed
+
+    def compared(self, names: Iterable[str]) -> Mapping[str, Standing]:
+        """Where these stand, compared by the noise of all."""
+        wanted = list(names)
         try:
-            return compared(
-                self._results, self.placed, self._reference,
-                direction=metric.direction, scale=metric.scale, margin=self._margin, only=only,  # type: ignore[arg-type]
-            )  # fmt: skip
+            return {name: self._standings.of(name) for name in wanted}
         except BadSample:
-            return {name: Standing("not beside", one.apart, (), None) for name, one in self._results.items()}
+            return {name: Standing("not beside", self._results[name].apart, (), None) for name in wanted}
 
 
 def against(results: Sequence[Result], reference: Result, metric: Told) -> Mapping[str, Standing]:
@@ -97,28 +105,53 @@ def against(results: Sequence[Result], reference: Result, metric: Told) -> Mappi
         name_of(one): toward(core_result(one.content, one.fingerprint), one.workload, reference.workload)
         for one in results
     }
-    return Against(core, name_of(reference), reference.review, metric).compared()
+    return Against(
+        core, name_of(reference), _margin(reference.review, metric), metric.direction, metric.scale
+    ).compared(core)
 
 
 def against_held(results: Sequence[Held], reference: Held, of: Review, metric: Told) -> Against:
-    """Results against one of them, of which none is read whole."""
+    """Results against one of them, of which none is read whole; `of` is the review of that one."""
     editions = {one.workload_id for one in results}
-    workloads = Workload.objects.only("version", "comparable").in_bulk(editions) if len(editions) > 1 else {}
+    declared: dict[int, tuple[str, str, str]] = {}
+    if len(editions) > 1:
+        workloads = Workload.objects.only("version", "comparable").in_bulk(editions)
+        base = workloads[reference.workload_id]
+        declared = {pk: found for pk, one in workloads.items() if (found := declared_between(one, base))}
+    return _against(
+        tuple(results), reference, tuple(sorted(declared.items())), _margin(of, metric), metric.direction, metric.scale
+    )
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def _against(
+    results: tuple[Held, ...],
+    reference: Held,
+    declared: tuple[tuple[int, tuple[str, str, str]], ...],
+    margin: float | None,
+    direction: str,
+    scale: str,
+) -> Against:
+    """The same results against the same one are asked for page by page."""
+    said = dict(declared)
     core = {
-        one.name: one.core
-        if one.workload_id == reference.workload_id
-        else toward(one.core, workloads[one.workload_id], workloads[reference.workload_id])
-        for one in results
+        one.name: _toward(one.core, said[one.workload_id]) if one.workload_id in said else one.core for one in results
     }
-    return Against(core, reference.name, of, metric)
+    return Against(core, reference.name, margin, direction, scale)
+
+
+def _margin(of: Review, metric: Told) -> float | None:
+    return margin_of(metric.unit, metric.scale, of.margin, of.margins)  # type: ignore[arg-type]
 
 
 def toward(core: CoreResult, own: Workload, other: Workload) -> CoreResult:
     """The same where its version was declared comparable with the reference's: the two are not held against one
     another by it."""
     declared = declared_between(own, other)
-    if declared is None:
-        return core
+    return core if declared is None else _toward(core, declared)
+
+
+def _toward(core: CoreResult, declared: tuple[str, str, str]) -> CoreResult:
     version, other_version, why = declared
     doubt = note("standing_other_edition", version=version, other=other_version, why=why)
     fingerprint = {key: value for key, value in core.fingerprint.items() if key != "version"}
