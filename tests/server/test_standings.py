@@ -65,6 +65,21 @@ class Kept(StandingsTest):
             self.assertAlmostEqual(rows[column.label]["centre"], cells[str(column.pk)]["centre"])
             self.assertEqual(rows[column.label]["n"], 2)
 
+    def test_what_a_result_is_of_is_told_as_it_is_now(self) -> None:
+        self.fill(0, [60.0, 61.0])
+        self.fill(1, [50.0, 51.0])
+        first = self.scene.columns[0]
+        own = f"{self.scene_test.pk}-{first.pk}"
+        self.assertIn(first.label, self.rows(f"?against={own}"))
+        Column.objects.filter(pk=first.pk).update(label="as it came")
+        Review.objects.filter(pk=first.review_id).update(question="What was it again?", margin=0.1)
+        System.objects.filter(pk=first.configuration.system_id).update(name="Renamed")
+        told = self.standing(f"?against={own}&words=renamed%20again")
+        row = next(one for one in told["rows"] if one["id"] == own)
+        self.assertEqual((row["label"], row["system"]), ("as it came", "Renamed"))
+        self.assertEqual((row["question"], told["margin_pct"]), ("What was it again?", 10.0))
+        self.assertEqual({one["verdict"] for one in told["rows"]}, {"", "behind"})
+
     def test_a_pass_that_comes_or_is_set_aside_changes_it_at_once(self) -> None:
         ids = self.fill(0, [60.0, 61.0])
         before = self.standing()["rows"][0]
