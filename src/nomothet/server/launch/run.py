@@ -96,6 +96,21 @@ class Installation:
                     raise LaunchError(f"The database cannot be reached ({error}).") from None
                 time.sleep(0.3)
 
+    def wait_for_tables(self, over: threading.Event) -> None:
+        """Wait until the tables are those of this version."""
+        from django.db import DatabaseError, connection
+
+        from nomothet.server.upkeep.schema_state import schema_state
+
+        while not over.is_set():
+            try:
+                if not schema_state().missing:
+                    return
+            except DatabaseError:
+                # It may be away for a moment; a broken connection is made anew.
+                connection.close()
+            over.wait(1)
+
     def load_demo(self, scenario: Scenario, *, anew: bool) -> dict[str, str]:
         """Load the demo into an empty database; returns the passwords of its people, where they were made just now.
 

@@ -33,7 +33,11 @@ def main(words: list[str] | None = None) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="nomothet-server", description="Runs and looks after an installation.")
     parser.add_argument("--database-port", type=int, default=8421)
-    parser.add_argument("--address", default="http://127.0.0.1:8420", help="where the installation is reached")
+    parser.add_argument(
+        "--address",
+        default=os.environ.get("NOMOTHET_ADDRESS", "http://127.0.0.1:8420"),
+        help="where the installation is reached (NOMOTHET_ADDRESS)",
+    )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     for add in (people.add, keeping.add, running.add):
         add(commands)

@@ -54,6 +54,15 @@ def _serve(arguments: argparse.Namespace) -> int:
 
 
 def _work(arguments: argparse.Namespace) -> None:
+    from nomothet.server.launch.__main__ import ended_by_signals
+    from nomothet.server.launch.run import Installation
     from nomothet.server.upkeep.worker import main
 
-    main()
+    over = ended_by_signals()
+    installation = Installation(arguments.var, 0, arguments.database_port)
+    installation.read_code()
+    installation.wait_for_database(over)
+    # The server makes them at its first start and changes them after an upgrade, which takes its time.
+    installation.wait_for_tables(over)
+    if not over.is_set():
+        main()
