@@ -86,6 +86,28 @@ class Places(BrowserTest):
         self.do(work)
         self.assertEqual(self.complaints, [])
 
+    def test_the_sheet_of_keys_is_printed_whole_and_alone(self) -> None:
+        self.sign_in("reader", "/shelf")
+
+        def work() -> None:
+            page = self.page
+            expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
+            page.keyboard.press("?")
+            sheet = page.get_by_role("dialog", name="Keys and words")
+            expect(sheet.get_by_role("button", name="print this sheet")).to_be_visible()
+            page.emulate_media(media="print")
+            expect(page.locator("#root")).to_be_hidden()
+            expect(sheet.get_by_role("button", name="print this sheet")).to_be_hidden()
+            cut = sheet.evaluate(
+                "one => one.scrollHeight > one.clientHeight + 1 || one.getBoundingClientRect().top < 0"
+            )
+            self.assertFalse(cut)
+            page.emulate_media(media="screen")
+            expect(page.locator("#root")).to_be_visible()
+
+        self.do(work)
+        self.assertEqual(self.complaints, [])
+
     def test_a_part_is_archived_and_brought_back_by_undo(self) -> None:
         part = kit("two of 8", 2, 8, 4800)
         self.sign_in("tester", f"/shelf?part={part.pk}")

@@ -66,6 +66,9 @@ export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => voi
   const { preferences, set } = usePreferences();
   return (
     <Dialog open={open} onClose={onClose} title="Keys and words" wide>
+      <Button kind="link" className="no-print mb-3 text-note" onClick={() => window.print()}>
+        print this sheet
+      </Button>
       <div className="grid gap-5 sm:grid-cols-2">
         {GROUPS.map((group) => (
           <section key={group.title}>
