@@ -12,7 +12,7 @@ from nomothet.core.notes import Note, note
 from nomothet.core.settings import CATALOGUE
 from nomothet.server.standings.models import LastTold, Result
 from nomothet.server.systems.models import Bench, Configuration
-from nomothet.server.systems.states import states
+from nomothet.server.systems.states import ConfigurationState, states
 from nomothet.server.workloads.models import Workload
 from nomothet.words.fingerprints import label_of, text_of_value
 
@@ -40,14 +40,16 @@ def note_last_told(results: Iterable[Result]) -> None:
             LastTold.objects.filter(pk=before.pk, at__lt=at).update(value=value, at=at)
 
 
-def measured_before(results: Sequence[Result]) -> Mapping[int, list[Note]]:
+def measured_before(
+    results: Sequence[Result], known: Mapping[int, ConfigurationState] | None = None
+) -> Mapping[int, list[Note]]:
     """What each result was measured before, by its key; those of now are missing. A handful of queries, however many
-    they are."""
+    they are; `known` are the states of their configurations, where somebody has read them already."""
     last = _last_told({one.system_id for one in results})
     own_configurations = {one.configuration_id: one.configuration for one in results}
     later = _later_revisions(set(own_configurations))
     editions = _editions({one.key for one in results})
-    held = states([*own_configurations.values(), *later.values()])
+    held = {**(states(own_configurations.values()) if known is None else known), **states(later.values())}
     found: dict[int, list[Note]] = {}
     for one in results:
         settings = held[one.configuration_id].settings

@@ -23,7 +23,7 @@ from nomothet.server.standings.placing import (
 from nomothet.server.standings.ranking import Found, Ranking, find
 from nomothet.server.standings.tasks import make_what_is_stale
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
-from nomothet.server.systems.states import states
+from nomothet.server.systems.states import ConfigurationState, states
 from nomothet.words import say
 
 # Every pair of these is compared.
@@ -122,9 +122,10 @@ def _page(looked_at: Found, ranking: Ranking, choice: Choice, waiting: int) -> S
     metric, ranked, reference = looked_at.metric, ranking.ranked, ranking.reference
     shown = whole_results(ranked[choice.offset : choice.offset + PAGE])
     found = ranking.compared([name_of(one) for one in shown])
-    priced, basis = _prices(shown, choice)
+    held = states({one.configuration_id: one.configuration for one in shown}.values())
+    priced, basis = _prices(shown, held, choice)
     beaten = _beaten(shown, found, priced, metric) if len(ranked) <= _MOST_ON_A_FRONTIER else {}
-    page = _Page(reference, metric, found, priced, beaten, measured_before(shown))
+    page = _Page(reference, metric, found, priced, beaten, measured_before(shown, held))
     return StandingShape(
         key=choice.key,
         name=looked_at.name,
@@ -144,9 +145,10 @@ def _page(looked_at: Found, ranking: Ranking, choice: Choice, waiting: int) -> S
     )
 
 
-def _prices(results: Sequence[Result], choice: Choice) -> tuple[dict[str, ConfigurationPrice], str]:
+def _prices(
+    results: Sequence[Result], held: Mapping[int, ConfigurationState], choice: Choice
+) -> tuple[dict[str, ConfigurationPrice], str]:
     """The price of each result, as it is or as it was on its day."""
-    held = states({one.configuration_id: one.configuration for one in results}.values())
     days = {one.pk: one.last_at.date() for one in results} if choice.prices == "then" else None
     if days is None:
         by_configuration = prices_of(held, choice.basis)

@@ -54,6 +54,8 @@ def states(configurations: Iterable[Configuration]) -> dict[int, ConfigurationSt
     """The states of configurations by their id; three queries whatever their number, and one more for each base of a
     base."""
     wanted = list(configurations)
+    if not wanted:
+        return {}
     family = _with_bases(wanted)
     fittings = Fitting.objects.filter(configuration__in=family)
     told = list(fittings.values_list("configuration", "place", "part", "module"))

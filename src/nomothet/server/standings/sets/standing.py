@@ -3,6 +3,7 @@
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 
 from nomothet.core.errors import BadSample
@@ -29,6 +30,8 @@ from nomothet.words.standings import over_all_sentence, ratio_words
 
 # So many configurations are sent at once, each with all tests.
 ROWS = 50
+# So many sets are kept as they were worked out last.
+_MOST_KEPT = 4
 
 
 @dataclass(frozen=True)
@@ -243,19 +246,26 @@ def _apart(pk: int, tests: Sequence[_Test]) -> list[str]:
     return [f"{words}: {'; '.join(one.words for one in reasons_of(stands))}" for words, stands in told]
 
 
-def _ratios(one: TestSet, tests: Sequence[_Test], whole: Sequence[int], base: int | None) -> dict[int, Overall]:
-    if base not in whole or len(whole) < 2:
+def _ratios(one: TestSet, tests: Sequence[_Test], whole: Sequence[int], base: int | None) -> Mapping[int, Overall]:
+    if base is None or base not in whole or len(whole) < 2:
         return {}
+    cells = tuple(
+        (test.item.metric.direction, test.item.weight, tuple((pk, test.results[pk]) for pk in whole)) for test in tests
+    )
+    return _overall(cells, base, one.margin)
+
+
+@lru_cache(maxsize=_MOST_KEPT)
+def _overall(
+    tests: tuple[tuple[str, float, tuple[tuple[int, Held], ...]], ...], base: int, margin: float
+) -> Mapping[int, Overall]:
+    """By configuration, over all tests; the same are asked for page by page."""
     cells = {
-        str(at): TestCells(
-            {str(pk): test.results[pk].numbers for pk in whole},
-            test.item.metric.direction,  # type: ignore[arg-type]
-            test.item.weight,
-        )
-        for at, test in enumerate(tests)
+        str(at): TestCells({str(pk): held.numbers for pk, held in results}, direction, weight)  # type: ignore[arg-type]
+        for at, (direction, weight, results) in enumerate(tests)
     }
     try:
-        compared = overall(cells, str(base), one.margin).configurations
+        compared = overall(cells, str(base), margin).configurations
     except BadSample:
         return {}
     return {int(pk): ratio for pk, ratio in compared.items() if ratio is not None}
