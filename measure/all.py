@@ -81,6 +81,8 @@ def page(ran: list[Ran]) -> str:
         lines.append(
             f"| {one.title} | `{' '.join(one.command)}` | {one.load:.1f} | {one.sort_ms:.0f} ms | {one.status} |"
         )
+    if left := [title for title in _MEASURED if title not in {one.title for one in ran}]:
+        lines += ["", f"Not measured this time: {', '.join(left).lower()}."]
     for one in ran:
         lines += ["", f"## {one.title}", "", f"In {one.took_s:.0f} s:", "", "```", one.output, "```"]
     return "\n".join(lines) + "\n"
