@@ -14,6 +14,7 @@ from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shelf.models import Part, Price
 from nomothet.server.standings import keeping, tasks
 from nomothet.server.standings import standing as module
+from nomothet.server.standings.held import read
 from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.standings.models import KeptTest, Result
 from nomothet.server.standings.tasks import prepare_results
@@ -64,6 +65,15 @@ class Kept(StandingsTest):
         for column in self.scene.columns:
             self.assertAlmostEqual(rows[column.label]["centre"], cells[str(column.pk)]["centre"])
             self.assertEqual(rows[column.label]["n"], 2)
+
+    def test_results_that_are_made_anew_while_they_are_read_are_read_again(self) -> None:
+        self.fill(0, [60.0, 61.0])
+        self.standing()
+        now = Result.objects.filter(metric="average_fps")
+        gone = [(max(one.pk for one in now) + 1000, timezone.now())]
+        asked = mock.Mock(spec=["values_list"])
+        asked.values_list.side_effect = [gone, list(now.values_list("pk", "last_at"))]
+        self.assertEqual([one.pk for one in read(asked)], [one.pk for one in now])
 
     def test_what_a_result_is_of_is_told_as_it_is_now(self) -> None:
         self.fill(0, [60.0, 61.0])

@@ -19,6 +19,7 @@ from nomothet.server.standings.models import Result
 # Some 6 KB each.
 _MOST = 10_000
 _AT_ONCE = 1000
+_TIMES = 3
 _FIELDS = [field.attname for field in Result._meta.concrete_fields]
 _AT = {name: at for at, name in enumerate(_FIELDS)}
 # A result by its key, with its time: a table that was emptied begins to count anew.
@@ -78,15 +79,23 @@ _holding = _Holding()
 
 def read(results: QuerySet[Result]) -> list[Held]:
     """The results of a query, in its order; only those that are not held yet are read whole."""
-    keys = list(results.values_list("pk", "last_at"))
-    found = _holding.of(keys)
-    missing = [key for key in keys if key not in found]
-    for at in range(0, len(missing), _AT_ONCE):
-        rows = Result.objects.filter(pk__in=[pk for pk, _ in missing[at : at + _AT_ONCE]]).values_list(*_FIELDS)
-        more = {(row[_AT["id"]], row[_AT["last_at"]]): _hold(row) for row in rows}
-        _holding.keep(more)
-        found |= more
+    for _ in range(_TIMES):
+        keys = list(results.values_list("pk", "last_at"))
+        found = _holding.of(keys)
+        missing = [key for key in keys if key not in found]
+        for at in range(0, len(missing), _AT_ONCE):
+            more = _read_whole([pk for pk, _ in missing[at : at + _AT_ONCE]])
+            _holding.keep(more)
+            found |= more
+        if len(found) == len(keys):
+            break
+        # Some were made anew between the two questions; the new ones are asked for.
     return [found[key] for key in keys if key in found]
+
+
+def _read_whole(pks: Sequence[int]) -> dict[_Key, Held]:
+    rows = Result.objects.filter(pk__in=pks).values_list(*_FIELDS)
+    return {(row[_AT["id"]], row[_AT["last_at"]]): _hold(row) for row in rows}
 
 
 def results_of(held: Sequence[Held]) -> list[Result]:
