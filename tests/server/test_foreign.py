@@ -54,7 +54,7 @@ class BroughtIn(ForeignTest):
         self.assertEqual((one["id"], one["state"], one["answer"]), (made["id"], "ready", "20 W costs a tenth."))
         self.assertEqual((one["question"], one["columns"]), (self.scene.review.question, ["35 W", "20 W"]))
         self.assertGreaterEqual(one["checked"], 6 * 15 + 4 + 4)
-        self.assertEqual(one["origin"], f"http://testserver/records/{self.slug}")
+        self.assertEqual(one["origin"], f"http://localhost/records/{self.slug}")
 
     def test_its_page_shows_what_was_published_and_where_it_is_from(self) -> None:
         made = self.bring(self.blob)

@@ -51,19 +51,15 @@ class ConfigurationState:
 
 
 def states(configurations: Iterable[Configuration]) -> dict[int, ConfigurationState]:
-    """The states of configurations by their id; three queries whatever their number, and one more for each base of a
+    """The states of configurations by their id; two queries whatever their number, and one more for each base of a
     base."""
     wanted = list(configurations)
     if not wanted:
         return {}
     family = _with_bases(wanted)
-    fittings = Fitting.objects.filter(configuration__in=family)
-    told = list(fittings.values_list("configuration", "place", "part", "module"))
-    # A part that sits in many configurations is read once.
-    parts = Part.objects.in_bulk({part for _, _, part, _ in told if part is not None})
     changes: dict[int, dict[str, Fit | None]] = {pk: {} for pk in family}
-    for pk, place, part, module in told:
-        changes[pk][place] = Fit(parts[part], module) if part is not None else None
+    for fitting in Fitting.objects.filter(configuration__in=family).select_related("part"):
+        changes[fitting.configuration_id][fitting.place] = Fit(fitting.part, fitting.module) if fitting.part else None
     bases = {pk: one.base_id for pk, one in family.items()}
     settings: dict[int, dict[str, Any]] = {pk: one.settings for pk, one in family.items()}
     return {
