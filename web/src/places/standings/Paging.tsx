@@ -14,8 +14,10 @@ export function Paging({ offset, count, page, choose }: Props) {
   const go = (to: number) => () => choose({ offset: to > 0 ? String(to) : "" });
   return (
     <nav aria-label="Pages" className="mt-3 flex items-baseline gap-4 text-note">
-      {offset + 1} to {Math.min(offset + page, count)} of {count}
-      {offset > 0 && <Button onClick={go(offset - page)}>before</Button>}
+      {offset < count
+        ? `${offset + 1} to ${Math.min(offset + page, count)} of ${count}`
+        : `no more than ${count}`}
+      {offset > 0 && <Button onClick={go(Math.min(offset, count) - page)}>before</Button>}
       {offset + page < count && <Button onClick={go(offset + page)}>further on</Button>}
     </nav>
   );

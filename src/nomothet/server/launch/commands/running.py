@@ -2,6 +2,7 @@
 
 import argparse
 import contextlib
+import threading
 
 from nomothet.server.launch.errors import LaunchError
 
@@ -54,15 +55,14 @@ def _serve(arguments: argparse.Namespace) -> int:
 
 
 def _work(arguments: argparse.Namespace) -> None:
-    from nomothet.server.launch.__main__ import ended_by_signals
     from nomothet.server.launch.run import Installation
     from nomothet.server.upkeep.worker import main
 
-    over = ended_by_signals()
+    # Until it works a signal ends it at once; from then on it ends its task first.
+    over = threading.Event()
     installation = Installation(arguments.var, 0, arguments.database_port)
     installation.read_code()
     installation.wait_for_database(over)
     # The server makes them at its first start and changes them after an upgrade, which takes its time.
     installation.wait_for_tables(over)
-    if not over.is_set():
-        main()
+    main()

@@ -94,7 +94,7 @@ export function SetStanding({ id, params, choose }: Props) {
               </select>
             </label>
           )}
-          {set.rows.length > 0 && (
+          {set.count > 0 && (
             <a
               href={`/api/test-sets/${set.id}/results.csv${set.reference === null ? "" : `?against=${set.reference}`}`}
               download
@@ -128,7 +128,7 @@ export function SetStanding({ id, params, choose }: Props) {
           </li>
         ))}
       </ol>
-      {!set.rows.length && (
+      {set.count === 0 && (
         <p className="font-serif text-lead">No configuration has a result of these tests yet.</p>
       )}
       {ranked.length > 0 && <Ranks set={set} rows={ranked} reach={reach} />}
