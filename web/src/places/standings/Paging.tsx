@@ -10,7 +10,7 @@ interface Props {
 
 /** Which of many rows are shown, and the way to the others; nothing where one page holds them all. */
 export function Paging({ offset, count, page, choose }: Props) {
-  if (count <= page) return null;
+  if (count <= page && offset === 0) return null;
   const go = (to: number) => () => choose({ offset: to > 0 ? String(to) : "" });
   return (
     <nav aria-label="Pages" className="mt-3 flex items-baseline gap-4 text-note">

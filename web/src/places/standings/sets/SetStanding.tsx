@@ -75,7 +75,7 @@ export function SetStanding({ id, params, choose }: Props) {
           </p>
         </div>
         <div className="flex flex-wrap items-center gap-4 text-note">
-          {ranked.length > 0 && (
+          {set.reference !== null && (
             <label className="flex items-center gap-2">
               against
               <select
