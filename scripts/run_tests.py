@@ -1,7 +1,7 @@
 #!/usr/bin/env python3
 """Runs the tests, each share of them against a MariaDB of its own: scripts/run_tests.py [LABEL …].
 
-Without labels everything runs, in two shares side by side, since tests in a browser mostly wait. The slowest test
+Without labels everything runs, in shares of which as many run side by side as there are processors. The slowest test
 classes are named at the end of a share, with what they took together with their set-up.
 """
 
@@ -14,6 +14,7 @@ import sys
 import time
 import unittest
 from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -22,8 +23,8 @@ from test_template import copy, template
 PROJECT = Path(__file__).resolve().parents[1]
 VAR = PROJECT / "var" / "test"
 SLOWEST = 12
-# Tests that start processes and look at them from outside.
-OUTSIDE = ["tests.browser", "tests.launch"]
+# What takes long is begun first; into how many shares its modules are dealt.
+_DEALT = {"launch": 2, "browser": 2, "server": 3}
 WORDS = ("passed", "failed", "skipped")
 
 
@@ -33,23 +34,32 @@ def main() -> int:
     labels = sys.argv[1:]
     if labels:
         return share(labels, Path(os.environ.get("NOMOTHET_TEST_VAR", VAR / "chosen")))
-    modules = [found.stem for found in (PROJECT / "tests").glob("test_*.py")]
-    folders = [found.parent.name for found in (PROJECT / "tests").glob("*/__init__.py")]
-    every = sorted(f"tests.{name}" for name in modules + folders)
     os.environ["NOMOTHET_TEST_TEMPLATE"] = str(template(VAR))
-    shares = {"inside": [label for label in every if label not in OUTSIDE], "outside": OUTSIDE}
     VAR.mkdir(parents=True, exist_ok=True)
-    running = {name: start_share(name, own) for name, own in shares.items()}
-    statuses = []
+    dealt = shares()
+    with ThreadPoolExecutor(max(2, os.cpu_count() or 1)) as side_by_side:
+        statuses = list(side_by_side.map(lambda name: start_share(name, dealt[name]).wait(), dealt))
     totals: Counter[str] = Counter()
-    for name, process in running.items():
-        statuses.append(process.wait())
-        print(f"\n-- {' '.join(shares[name])}")
+    for name, own in dealt.items():
+        print(f"\n-- {name}: {' '.join(own)}")
         print((VAR / f"{name}.log").read_text(), end="")
         counts = VAR / name / "counts.json"
         totals.update(json.loads(counts.read_text()) if counts.exists() else {"failed": 1})
     print(", ".join(f"{totals[word]} {word}" for word in WORDS))
     return max(statuses)
+
+
+def shares() -> dict[str, list[str]]:
+    """All modules of tests, by the name of their share."""
+    tests = PROJECT / "tests"
+    dealt: dict[str, list[str]] = {}
+    for folder, count in _DEALT.items():
+        modules = sorted(found.stem for found in (tests / folder).glob("test_*.py"))
+        for at in range(count):
+            dealt[f"{folder}-{at + 1}"] = [f"tests.{folder}.{module}" for module in modules[at::count]]
+    loose = {found.stem for found in tests.glob("test_*.py")}
+    others = {found.parent.name for found in tests.glob("*/__init__.py")} - _DEALT.keys()
+    return {**dealt, "others": sorted(f"tests.{name}" for name in loose | others)}
 
 
 def start_share(name: str, labels: list[str]) -> "subprocess.Popen[bytes]":
@@ -100,9 +110,14 @@ class TimedResult(unittest.TextTestResult):
 
 def run(labels: list[str], var: Path) -> int:
     import django
+    from django.conf import settings
     from django.test.runner import DiscoverRunner
 
+    from tests.lasting import LASTING
+
     django.setup()
+    # Each client makes a handler, which would look through the files of the front end; only servers serve them.
+    settings.WHITENOISE_ROOT = None
     runner = DiscoverRunner(
         verbosity=1, interactive=False, top_level=str(PROJECT), buffer=True, timing=True, keepdb=True
     )
@@ -115,7 +130,8 @@ def run(labels: list[str], var: Path) -> int:
 
     runner.suite_result = counted  # type: ignore[method-assign]
     runner.get_resultclass = lambda: TimedResult  # type: ignore[method-assign]
-    failures = runner.run_tests(labels)
+    with LASTING:
+        failures = runner.run_tests(labels)
     if results:
         result = results[0]
         bad = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)

@@ -98,7 +98,7 @@ ensure_web_packages() {
 }
 
 web_sources_hash() {
-  (cd web && find index.html src public package-lock.json vite.config.ts markdown.ts tsconfig.json ../docs -name screenshots -prune -o -type f -print 2>/dev/null |
+  (cd web && find index.html src public package-lock.json vite.config.ts markdown.ts compress.ts tsconfig.json ../docs -name screenshots -prune -o -type f -print 2>/dev/null |
     LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum)
 }
 
@@ -109,6 +109,5 @@ ensure_web_build() {
   ensure_web_packages
   say "Building the front end."
   (cd web && npm run --silent build >/dev/null) || fail "the front end did not build."
-  .venv/bin/python -m whitenoise.compress --quiet web/dist || fail "the front end could not be compressed."
   printf '%s\n' "$wanted" >web/dist/.stamp
 }

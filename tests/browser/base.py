@@ -3,6 +3,7 @@
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from typing import Any, TypeVar
 
 from django.conf import settings
@@ -11,6 +12,7 @@ from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import Page, Playwright, expect, sync_playwright
 
 from nomothet.server.people.models import User
+from tests.lasting import LASTING
 from tests.server.base import BenchClient, Scene
 from tests.server.live_server import LiveServer
 
@@ -25,41 +27,47 @@ TIMEOUT_MS = int(os.environ.get("NOMOTHET_TEST_PATIENCE_MS", "40000"))
 expect.set_options(timeout=TIMEOUT_MS)
 
 
+class Shared:
+    """A server, and a browser with the thread that everything about its pages runs in."""
+
+    def __init__(self) -> None:
+        self.server = LiveServer()
+        LASTING.callback(self.server.__exit__, None, None, None)
+        self.thread = LASTING.enter_context(ThreadPoolExecutor(1))
+        self.playwright, self.chromium = self.thread.submit(self._launch).result()
+        LASTING.callback(lambda: self.thread.submit(self._close).result())
+
+    def _launch(self) -> tuple[Playwright, Chromium]:
+        playwright = sync_playwright().start()
+        return playwright, playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+
+    def _close(self) -> None:
+        self.chromium.close()
+        self.playwright.stop()
+
+
+@cache
+def shared() -> Shared:
+    """Those that all tests of this process share; started by the first that wants them."""
+    return Shared()
+
+
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])
 class BrowserTest(TransactionTestCase):
-    """Each test has a scene and a fresh page; the tests of a class share a browser and a server.
+    """Each test has a scene and a fresh page.
 
     Playwright's event loop and Django's database access must not share a thread: everything about the page runs in
     one thread of its own, handed over by `do`.
     """
 
     thread: ThreadPoolExecutor
-    playwright: Playwright
     chromium: Chromium
     server: LiveServer
 
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.server = LiveServer()
-        cls.addClassCleanup(cls.server.__exit__, None, None, None)
-        cls.thread = ThreadPoolExecutor(1)
-
-        def launch() -> None:
-            cls.playwright = sync_playwright().start()
-            cls.chromium = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-
-        cls.thread.submit(launch).result()
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        def close() -> None:
-            cls.chromium.close()
-            cls.playwright.stop()
-
-        cls.thread.submit(close).result()
-        cls.thread.shutdown()
-        super().tearDownClass()
+        cls.server, cls.thread, cls.chromium = shared().server, shared().thread, shared().chromium
 
     def setUp(self) -> None:
         self.scene = Scene()

@@ -5,6 +5,7 @@ import json
 import re
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import httpx
@@ -36,12 +37,13 @@ populate(Scene())
         )  # fmt: skip
         self.addCleanup(serving.wait, DEADLINE_S)
         self.addCleanup(serving.terminate)
-        while serving.poll() is None:
-            try:
-                if httpx.get(f"{self.address}/health", timeout=5).status_code == 200:
-                    return
-            except httpx.HTTPError:
-                continue
+        with httpx.Client(base_url=self.address, timeout=5) as client:
+            while serving.poll() is None:
+                try:
+                    if client.get("/health").status_code == 200:
+                        return
+                except httpx.HTTPError:
+                    threading.Event().wait(0.1)
         self.fail("the server did not start")
 
     def test_every_answer_is_one_that_the_document_describes(self) -> None:

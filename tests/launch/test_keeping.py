@@ -147,13 +147,16 @@ class Supervision(StartedInstallation):
 
     def ask_all_the_time(self, over: threading.Event, refused: list[str]) -> None:
         """Ask for a page that needs no database; what is being answered when its process is killed may break off."""
-        while not over.is_set():
-            try:
-                httpx.get(f"http://127.0.0.1:{self.port}/reviews", timeout=_DEADLINE_S)
-            except httpx.ConnectError as error:
-                refused.append(str(error))
-            except httpx.HTTPError:
-                continue
+        # Each time by a connection of its own: it is those that would be refused.
+        anew = httpx.Limits(max_keepalive_connections=0)
+        with httpx.Client(base_url=f"http://127.0.0.1:{self.port}", timeout=_DEADLINE_S, limits=anew) as client:
+            while not over.wait(0.01):
+                try:
+                    client.get("/reviews")
+                except httpx.ConnectError as error:
+                    refused.append(str(error))
+                except httpx.HTTPError:
+                    continue
 
     def test_tables_are_changed_after_a_backup_those_of_a_newer_version_never_and_fresh_asks(self) -> None:
         self.on_the_database(_OLDER)

@@ -144,10 +144,11 @@ class Kills(unittest.TestCase):
 
     def wait_for_server(self) -> None:
         deadline = time.monotonic() + _DEADLINE_S
-        while time.monotonic() < deadline:
-            try:
-                if httpx.get(f"http://127.0.0.1:{self.port}/health", timeout=5).status_code == 200:
-                    return
-            except httpx.HTTPError:
-                threading.Event().wait(0.1)
+        with httpx.Client(base_url=f"http://127.0.0.1:{self.port}", timeout=5) as client:
+            while time.monotonic() < deadline:
+                try:
+                    if client.get("/health").status_code == 200:
+                        return
+                except httpx.HTTPError:
+                    threading.Event().wait(0.1)
         self.fail("the server did not come back")

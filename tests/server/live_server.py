@@ -37,13 +37,10 @@ class LiveServer:
             stderr=subprocess.DEVNULL,
         )  # fmt: skip
         deadline = time.monotonic() + _READY_S
-        while True:
-            try:
-                if httpx.get(f"{self.address}/health", timeout=5).status_code == 200:
-                    return
-            except httpx.HTTPError:
+        with httpx.Client(base_url=self.address, timeout=5) as client:
+            while not _answers(client):
                 if time.monotonic() > deadline:
-                    raise
+                    raise TimeoutError("the server did not start")
                 time.sleep(0.05)
 
     @property
@@ -67,3 +64,10 @@ class LiveServer:
                 self._process.wait(10)
             except subprocess.TimeoutExpired:
                 self.kill()
+
+
+def _answers(client: httpx.Client) -> bool:
+    try:
+        return client.get("/health").status_code == 200
+    except httpx.HTTPError:
+        return False

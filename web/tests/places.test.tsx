@@ -6,7 +6,8 @@ import { TERMS } from "../src/design/terms";
 import { Reviews } from "../src/places/Reviews";
 import { Systems } from "../src/places/Systems";
 import { Workloads } from "../src/places/Workloads";
-import { KeysSheet } from "../src/shell/KeysSheet";
+import { Dialog } from "../src/design/Dialog";
+import { Menu } from "../src/design/Menu";
 import { markup, namesIn, textOf } from "./fixtures";
 
 const REVIEW = {
@@ -73,7 +74,7 @@ const WORKLOAD = {
   edit: 1,
   fixed: false,
   editions: [{ id: 8, version: "1.0", comparable: false, why: "" }],
-  used_in: [],
+  used_in: 0,
 };
 const FITNESS = {
   workload: 7,
@@ -125,7 +126,7 @@ test("one in no review can be deleted, by those who may", () => {
   const acts = (html: string) => textOf(html).includes("Delete");
   assert.ok(!acts(workloads()));
   assert.ok(acts(workloads({}, ["edit_workloads"])));
-  assert.ok(!acts(workloads({ used_in: ["a question"] }, ["edit_workloads"])));
+  assert.ok(!acts(workloads({ used_in: 2 }, ["edit_workloads"])));
 });
 
 test("an edition that is comparable says why", () => {
@@ -178,6 +179,25 @@ test("every word that is explained has a sentence", () => {
   }
 });
 
-test("the sheet of keys is empty while it is closed", () => {
-  assert.equal(textOf(markup(<KeysSheet open={false} onClose={() => undefined} />)), "");
+test("a dialog that is not open is nothing", () => {
+  const closed = (
+    <Dialog open={false} onClose={() => undefined} title="Keys">
+      words
+    </Dialog>
+  );
+  assert.equal(textOf(markup(closed)), "");
+});
+
+test("a menu that nobody asked for is a button that says what it is", () => {
+  const menu = (
+    <Menu
+      label="what can be done"
+      trigger={<button type="button">…</button>}
+      items={[{ label: "Copy", act: () => undefined }]}
+    />
+  );
+  const drawn = markup(menu);
+  assert.match(drawn, /aria-haspopup="menu"/);
+  assert.match(drawn, /aria-label="what can be done"/);
+  assert.ok(!drawn.includes("Copy"));
 });

@@ -9022,7 +9022,7 @@ export interface components {
             edit: number;
             fixed: boolean;
             editions: components["schemas"]["OtherEdition"][];
-            used_in: string[];
+            used_in: number;
         };
         /** @description A refusal (RFC 9457): what happened, and where one is known, the place and the remedy. */
         Problem: {

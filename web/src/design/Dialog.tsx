@@ -1,8 +1,6 @@
-import { Dialog as Radix } from "radix-ui";
-import type { ReactNode } from "react";
+import { lazy, Suspense, type ReactNode } from "react";
 
-interface Props {
-  open: boolean;
+export interface Sheet {
   onClose: () => void;
   title: string;
   children: ReactNode;
@@ -11,24 +9,15 @@ interface Props {
   size?: "full";
 }
 
-/** A dialog on a plain sheet. Escape and a click outside close it; focus goes back to where it was. On paper it stands
- * alone. */
-export function Dialog({ open, onClose, title, children, wide = false, size }: Props) {
+export const loadDialog = () => import("./DialogSheet");
+const DialogSheet = lazy(() => loadDialog().then((m) => ({ default: m.DialogSheet })));
+
+/** A dialog on a plain sheet; what it takes is loaded once one is opened, or when the page has time for it. */
+export function Dialog({ open, ...sheet }: Sheet & { open: boolean }) {
+  if (!open) return null;
   return (
-    <Radix.Root open={open} onOpenChange={(next) => !next && onClose()}>
-      <Radix.Portal>
-        <Radix.Overlay className="no-print fixed inset-0 z-40 bg-bar/50" />
-        <Radix.Content
-          aria-describedby={undefined}
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[85vh] w-[92vw] -translate-x-1/2 -translate-y-1/2 overflow-auto border border-ink bg-sheet p-5 print:static print:max-h-none print:w-full print:max-w-none print:translate-0 print:overflow-visible print:border-0 print:p-0 ${size ? "max-w-[1180px]" : wide ? "max-w-[720px]" : "max-w-[480px]"}`}
-        >
-          <Radix.Title className="mb-3 pr-8 font-serif text-lead font-semibold">{title}</Radix.Title>
-          {children}
-          <Radix.Close aria-label="Dismiss" className="no-print absolute top-4 right-4 px-1.5 hover:bg-band">
-            ×
-          </Radix.Close>
-        </Radix.Content>
-      </Radix.Portal>
-    </Radix.Root>
+    <Suspense fallback={null}>
+      <DialogSheet {...sheet} />
+    </Suspense>
   );
 }

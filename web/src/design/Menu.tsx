@@ -1,5 +1,5 @@
-import { DropdownMenu } from "radix-ui";
-import type { ReactNode } from "react";
+import { Slot } from "radix-ui";
+import { lazy, Suspense, useState, type KeyboardEvent, type ReactNode } from "react";
 
 interface Item {
   label: string;
@@ -7,31 +7,39 @@ interface Item {
   disabled?: boolean;
 }
 
-/** A menu behind any element, which has a label of its own where what it shows does not name it. */
-export function Menu({ trigger, items, label }: { trigger: ReactNode; items: Item[]; label?: string }) {
+export interface Behind {
+  trigger: ReactNode;
+  items: Item[];
+  /** Its name where what it shows does not name it. */
+  label?: string;
+}
+
+export const loadMenu = () => import("./OpenMenu");
+const OpenMenu = lazy(() => loadMenu().then((m) => ({ default: m.OpenMenu })));
+
+/** A menu behind any element. A list has hundreds: until it is asked for, one is a button and no more. */
+export function Menu(behind: Behind) {
+  const [asked, setAsked] = useState(false);
+  const byKey = (event: KeyboardEvent) => {
+    if (event.key !== "ArrowDown") return;
+    event.preventDefault();
+    setAsked(true);
+  };
+  const button = (
+    <Slot.Root
+      aria-label={behind.label}
+      aria-haspopup="menu"
+      aria-expanded={false}
+      onClick={() => setAsked(true)}
+      onKeyDown={byKey}
+    >
+      {behind.trigger}
+    </Slot.Root>
+  );
+  if (!asked) return button;
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild aria-label={label}>
-        {trigger}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          collisionPadding={8}
-          className="z-50 max-h-[min(60vh,var(--radix-dropdown-menu-content-available-height))] min-w-48 overflow-auto border border-ink bg-sheet py-1 text-note"
-        >
-          {items.map((item) => (
-            <DropdownMenu.Item
-              key={item.label}
-              disabled={item.disabled}
-              onSelect={item.act}
-              className="cursor-pointer px-3 py-1 outline-none data-disabled:cursor-not-allowed data-disabled:text-quiet data-highlighted:bg-band"
-            >
-              {item.label}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Suspense fallback={button}>
+      <OpenMenu {...behind} />
+    </Suspense>
   );
 }

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
@@ -7,15 +7,15 @@ import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from
 import { followUpsQuery } from "../api/standings";
 import { usePreferences } from "../api/preferences";
 import { dress } from "../design/scheme";
-import { Menu } from "../design/Menu";
+import { loadDialog } from "../design/Dialog";
+import { loadMenu, Menu } from "../design/Menu";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
 import { useTold } from "./useTold";
+import { whenIdle } from "./whenIdle";
 import { AccountNotes } from "./AccountNotes";
-import { KeysSheet } from "./KeysSheet";
-import { Palette } from "./Palette";
-import { Leaving } from "./Leaving";
+import { Boundary } from "./Boundary";
 import { useMay, useSession } from "../api/session";
 
 const PLACES = [
@@ -27,6 +27,15 @@ const PLACES = [
 ] as const;
 
 const CHORD_MS = 1200;
+
+const loadKeys = () => import("./KeysSheet");
+const loadPalette = () => import("./Palette");
+const loadLeaving = () => import("./Leaving");
+const KeysSheet = lazy(() => loadKeys().then((m) => ({ default: m.KeysSheet })));
+const Palette = lazy(() => loadPalette().then((m) => ({ default: m.Palette })));
+const Leaving = lazy(() => loadLeaving().then((m) => ({ default: m.Leaving })));
+// What the first page can do without, and what is wanted at once when a key asks for it.
+const SOON = [loadMenu, loadDialog, loadPalette, loadKeys, loadLeaving];
 
 /** The bar at the top, the live feed and the keys that work everywhere. */
 export function Frame({ children }: { children: ReactNode }) {
@@ -67,6 +76,7 @@ export function Frame({ children }: { children: ReactNode }) {
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   useTold();
+  useEffect(() => whenIdle(() => SOON.forEach((load) => void load().catch(() => undefined))), []);
   const { preferences } = usePreferences();
   useEffect(() => {
     if (preferences) dress(preferences);
@@ -138,20 +148,24 @@ export function Frame({ children }: { children: ReactNode }) {
         </div>
       </header>
       <AccountNotes />
-      {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
       <div id="content" className="flex flex-1 flex-col">
         {children}
       </div>
-      <KeysSheet open={help} onClose={() => setHelp(false)} />
-      {palette && (
-        <Palette
-          onClose={() => setPalette(false)}
-          own={[
-            { words: "All keys", detail: "?", act: () => setHelp(true) },
-            { words: "Sign out", detail: session.display_name ?? "", act: () => void leave() },
-          ]}
-        />
-      )}
+      <Boundary place={`${help} ${palette} ${leaving}`}>
+        <Suspense fallback={null}>
+          {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
+          {help && <KeysSheet onClose={() => setHelp(false)} />}
+          {palette && (
+            <Palette
+              onClose={() => setPalette(false)}
+              own={[
+                { words: "All keys", detail: "?", act: () => setHelp(true) },
+                { words: "Sign out", detail: session.display_name ?? "", act: () => void leave() },
+              ]}
+            />
+          )}
+        </Suspense>
+      </Boundary>
     </div>
   );
 }

@@ -62,10 +62,10 @@ const GROUPS: { title: string; keys: [string, string][] }[] = [
 ];
 
 /** All keys, and the words that may need one, under `?`. */
-export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function KeysSheet({ onClose }: { onClose: () => void }) {
   const { preferences, set } = usePreferences();
   return (
-    <Dialog open={open} onClose={onClose} title="Keys and words" wide>
+    <Dialog open onClose={onClose} title="Keys and words" wide>
       <Button kind="link" className="no-print mb-3 text-note" onClick={() => window.print()}>
         print this sheet
       </Button>

@@ -7,6 +7,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable
+from functools import cached_property
 from importlib import import_module
 from pathlib import Path
 
@@ -267,6 +268,11 @@ class Installation:
                 raise LaunchError(f"{otherwise} The end of {log.name}:\n{end}")
             time.sleep(0.1)
 
+    @cached_property
+    def _http(self) -> httpx.Client:
+        # One for all questions: to make one reads all certificates that there are.
+        return httpx.Client(base_url=self.address, timeout=2)
+
     def _answers(self) -> bool:
         return self._state_of("database") == self._state_of("schema") == "well"
 
@@ -275,7 +281,7 @@ class Installation:
 
     def _state_of(self, part: str) -> str:
         try:
-            told = httpx.get(f"{self.address}/health", timeout=2).json()
+            told = self._http.get("/health").json()
         except (httpx.HTTPError, ValueError):
             return ""
         return str(told.get("parts", {}).get(part, ""))

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Count, Max, Q
+from django.db.models import Count, Max, Q, Sum
 
 from nomothet.claims.sentences import MARK
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.findings.models import Pin
-from nomothet.server.passes.models import Pass, kept_when
+from nomothet.server.passes.tallies import tallies
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review
 from nomothet.server.verdicts.models import Verdict
@@ -38,21 +38,21 @@ class ReviewItem:
 
 
 def reviews(archived: bool = False) -> list[ReviewItem]:
-    """All reviews; seven queries whatever their number."""
+    """All reviews; eight queries whatever their number and that of their passes."""
     wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
     found = list(wanted if archived else wanted.filter(archived_at=None))
-    counts = dict(Review.objects.annotate(n=Count("tests")).values_list("pk", "n"))
-    passes: dict[int, dict[str, Any]] = {
+    counts: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
-        for row in Pass.objects.whole()
+        for row in tallies()
         .values("test__review")
-        .annotate(kept=Count("pk", filter=kept_when()), last=Max("started_at"))
+        .annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
     }
     entries: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
-        for row in Entry.objects.values("test__review").annotate(
-            owed=Count("pk", filter=Q(state=State.OWED)), running=Count("pk", filter=Q(state=State.RUNNING))
-        )
+        for row in Entry.objects.filter(state__in=(State.OWED, State.RUNNING))
+        .values("test__review")
+        .annotate(owed=Count("pk", filter=Q(state=State.OWED)), running=Count("pk", filter=Q(state=State.RUNNING)))
+        .order_by()
     }
     records: dict[int, str] = {}
     for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
@@ -62,8 +62,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
         _item(
             review,
             answers.get(review.pk, ""),
-            counts[review.pk],
-            passes.get(review.pk, {}),
+            counts.get(review.pk, {}),
             entries.get(review.pk, {}),
             records.get(review.pk),
         )
@@ -92,9 +91,9 @@ def _answers() -> dict[int, str]:
 
 
 def _item(
-    review: Review, answer: str, tests: int, passes: dict[str, Any], entries: dict[str, Any], record: str | None
+    review: Review, answer: str, counts: dict[str, Any], entries: dict[str, Any], record: str | None
 ) -> ReviewItem:
-    kept, owed, running = passes.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
+    kept, owed, running = counts.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
     return ReviewItem(
         id=review.pk,
         key=review.key,
@@ -102,12 +101,12 @@ def _item(
         answer=answer,
         varies=", ".join(factor["name"] for factor in review.factors),
         columns=[column.label for column in review.columns.all()],
-        tests=tests,
+        tests=counts.get("tests", 0),
         state=_state(kept, owed, running, record),
         kept=kept,
         owed=owed,
         running=running,
-        last_pass_at=passes.get("last"),
+        last_pass_at=counts.get("last"),
         record=record,
         archived=review.archived_at is not None,
     )

@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from django.db.models import Avg, Count
+from django.db.models import Sum
 
 from nomothet.core.notes import Note, note
-from nomothet.server.passes.models import Figure, Pass
+from nomothet.server.passes.tallies import tallies
 from nomothet.server.workloads.models import Kind, Workload
 from nomothet.words import says
 
@@ -38,23 +38,22 @@ class _Runs:
 
 def fitness() -> list[FitnessShape]:
     """All workloads; three queries whatever their number and that of their passes."""
-    runs = _runs()
+    runs = {
+        row["test__workload"]: _Runs(
+            row["kept"], _mean(row["timed_s"], row["timed"]), _mean(row["rate_sum_fps"], row["rated"])
+        )
+        for row in tallies()
+        .values("test__workload")
+        .annotate(
+            kept=Sum("kept"), timed=Sum("timed"), timed_s=Sum("timed_s"), rated=Sum("rated"),
+            rate_sum_fps=Sum("rate_sum_fps"),
+        )  # fmt: skip
+    }
     return [_judge(one, runs.get(one.pk, _Runs())) for one in Workload.objects.order_by("pk")]
 
 
-def _runs() -> dict[int, _Runs]:
-    lengths = Pass.objects.kept().values("test__workload").annotate(n=Count("pk"), mean=Avg("duration_s"))
-    rates = dict(
-        Figure.objects.kept()
-        .filter(metric="average_fps")
-        .values("owner__test__workload")
-        .annotate(mean=Avg("value"))
-        .values_list("owner__test__workload", "mean")
-    )
-    return {
-        row["test__workload"]: _Runs(row["n"], row["mean"], rates.get(row["test__workload"]))
-        for row in lengths.order_by()
-    }
+def _mean(total: float, count: int) -> float | None:
+    return total / count if count else None
 
 
 def _judge(workload: Workload, runs: _Runs) -> FitnessShape:

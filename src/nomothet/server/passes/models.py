@@ -337,6 +337,40 @@ class Gap(models.Model):
         constraints = [models.UniqueConstraint(fields=["test", "column", "metric"], name="one_gap_of_a_metric")]
 
 
+class Tally(models.Model):
+    """What the passes of a test amount to, kept so that lists over many tests count no passes; true as of `stamp`.
+
+    Made anew when the test's stamp has risen (passes.tallies), never edited.
+    """
+
+    test = models.OneToOneField(Test, on_delete=models.CASCADE, related_name="tally", primary_key=True)
+    stamp = models.PositiveBigIntegerField()
+    # When the last of its whole passes began, of whatever outcome; and how many are kept.
+    last_at = models.DateTimeField(null=True)
+    kept = models.PositiveIntegerField(default=0)
+    # Of kept passes: how many tell their length, and have an average frame rate, with the sums.
+    timed = models.PositiveIntegerField(default=0)
+    timed_s = models.FloatField(default=0.0)
+    rated = models.PositiveIntegerField(default=0)
+    rate_sum_fps = models.FloatField(default=0.0)
+
+
+class TestNoise(models.Model):
+    """The squares about the means of a test's cells and their degrees of freedom, of a metric on a scale (section 3 of
+    the method); made with its tally."""
+
+    test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="noises")
+    metric = models.CharField(max_length=60)
+    scale = models.CharField(max_length=10)
+    squares = models.FloatField()
+    df = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["test", "metric", "scale"], name="one_noise_of_a_metric_and_scale")
+        ]
+
+
 class ColumnMap(models.Model):
     """How a kind of file is read, kept under a name for the next one."""
 

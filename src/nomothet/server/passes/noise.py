@@ -1,16 +1,19 @@
 """The noise that a workload has shown in earlier reviews."""
 
-from collections import defaultdict
+import math
 from collections.abc import Iterable
 
-from nomothet.core.noise import Noise, pooled_noise
+from django.db.models import Sum
+
+from nomothet.core.noise import Noise
 from nomothet.core.passes import Scale
-from nomothet.server.passes.models import Figure
-from nomothet.server.reviews.models import Review
+from nomothet.server.passes.models import TestNoise
+from nomothet.server.passes.tallies import refresh
+from nomothet.server.reviews.models import Review, Test
 
 
 def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) -> dict[tuple[int, str], Noise]:
-    """The pooled noise of workload versions and metrics over the other reviews; one query.
+    """The pooled noise of workload versions and metrics over the other reviews; two queries.
 
     Parameters
     ----------
@@ -22,22 +25,17 @@ def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) ->
         By workload and metric; what has no noise on record is missing.
     """
     scales = {(workload, metric): scale for workload, metric, scale in wanted}
-    figures = (
-        Figure.objects.kept()
-        .filter(
-            owner__test__workload__in={workload for workload, _ in scales},
-            metric__in={metric for _, metric in scales},
-            thin=False,
-            half_width__isnull=False,
-        )
-        .exclude(owner__test__review=review)
-        .exclude(method="remembered")
+    workloads = {workload for workload, _ in scales}
+    refresh(Test.objects.filter(workload__in=workloads))
+    rows = (
+        TestNoise.objects.filter(test__workload__in=workloads, metric__in={metric for _, metric in scales})
+        .exclude(test__review=review)
+        .values("test__workload", "metric", "scale")
+        .annotate(squares=Sum("squares"), df=Sum("df"))
+        .values_list("test__workload", "metric", "scale", "squares", "df")
     )
-    cells: dict[tuple[int, str], dict[tuple[int, int], list[float]]] = defaultdict(lambda: defaultdict(list))
-    rows = figures.values_list("owner__test__workload", "metric", "owner__test_id", "owner__column_id", "value")
-    for workload, metric, test, column, value in rows:
-        scale = scales.get((workload, metric))
-        if scale == "difference" or (scale == "ratio" and value > 0):
-            cells[workload, metric][test, column].append(value)
-    found = {key: pooled_noise(list(by_cell.values()), scales[key]) for key, by_cell in cells.items()}
-    return {key: Noise(noise.sd, noise.df, "borrowed") for key, noise in found.items() if noise.source != "unknown"}
+    return {
+        (workload, metric): Noise(math.sqrt(squares / df), df, "borrowed")
+        for workload, metric, scale, squares, df in rows
+        if scales.get((workload, metric)) == scale
+    }

@@ -1,10 +1,10 @@
 """The security log: signing in, refusals, tokens, roles, publishing, withdrawing, deletions, approvals."""
 
-from collections.abc import Iterator
 from datetime import datetime
 from typing import Any, Literal
 
 import structlog
+from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from nomothet.server.people.models import SecurityEvent, User
@@ -46,7 +46,8 @@ def note_security(
     )  # fmt: skip
 
 
-def events(before: datetime | None = None) -> Iterator[SecurityEvent]:
+def events(before: datetime | None = None) -> QuerySet[SecurityEvent]:
     """The events, the latest first."""
-    found = SecurityEvent.objects.select_related("by", "about")
-    return (found.filter(at__lt=before) if before else found).iterator(chunk_size=2000)
+    # Joined with people, the database would sort all of them to give the first.
+    found = SecurityEvent.objects.prefetch_related("by", "about")
+    return found.filter(at__lt=before) if before else found

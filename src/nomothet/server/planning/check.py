@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from statistics import fmean
 from typing import Any
 
-from django.db.models import Avg, Count, Q
+from django.db.models import Count, Q
 
 from nomothet.core.docket_order import BETWEEN_PASSES_S, Cost, Order, order_work
 from nomothet.core.fit import misfits
@@ -23,8 +23,8 @@ from nomothet.core.plan_check import (
 from nomothet.core.quantities import Value
 from nomothet.core.settings import acted_on
 from nomothet.server.matrix.unmet import requirements_of
-from nomothet.server.passes.models import kept_when
 from nomothet.server.passes.noise import borrowed_noises
+from nomothet.server.passes.tallies import tallies
 from nomothet.server.reviews.differences import Compared, compared
 from nomothet.server.reviews.levels import factors_of
 from nomothet.server.reviews.models import Review, Test
@@ -75,7 +75,7 @@ def plan(review: Review) -> PlanShape:
     """Check a review's plan and estimate its cost; 15 queries at most, whatever its size."""
     side_by_side = compared(review)
     held = states([column.configuration for column in side_by_side.columns])
-    tests = list(review.tests.select_related("workload").annotate(own_s=_MEAN))
+    tests = list(review.tests.select_related("workload"))
     durations = _durations(tests)
     found = check_plan(_planned(review, side_by_side, held, tests, durations))
     points = [PlanPoint(p.code, p.severity, say(p.found), remedy(p), p.mend, dict(p.about)) for p in found]
@@ -87,31 +87,36 @@ def whole_cost(review: Review) -> PlanCost:
     side_by_side = compared(review)
     held = states([column.configuration for column in side_by_side.columns])
     tests = list(review.tests.select_related("workload"))
-    return _cost(review, side_by_side, held, tests, _durations(tests), {})
+    return _cost(review, side_by_side, held, tests, _durations(tests, with_own=False), {})
 
 
-_MEAN = Avg("passes__duration_s", filter=kept_when("passes__"))
 # A pass that failed was run, and is a result; one set aside, or of a recorder pair, is still to be run.
 _RUN = Q(tests__passes__whole_at__isnull=False, tests__passes__set_aside=False, tests__passes__recorder="")
 
 
-def _durations(tests: Sequence[Test]) -> dict[int, float]:
-    """The length of a pass of each test: from its own passes, those of the same settings, or the procedure."""
+def _durations(tests: Sequence[Test], *, with_own: bool = True) -> dict[int, float]:
+    """The length of a pass of each test: from its own passes, those of the same settings, or the procedure.
+
+    Parameters
+    ----------
+    with_own : bool
+        Whether the tests' own passes count.
+    """
+    wanted = {test.pk for test in tests}
+    own: dict[int, float] = {}
     elsewhere: dict[tuple[int, str], list[float]] = defaultdict(list)
-    others = (
-        Test.objects.filter(workload__in={test.workload_id for test in tests})
-        .exclude(pk__in=[test.pk for test in tests if not hasattr(test, "own_s")])
-        .annotate(mean_s=_MEAN)
-        .exclude(mean_s=None)
-        .values_list("workload", "settings", "mean_s")
-    )
-    for workload, settings, mean_s in others:
-        elsewhere[workload, repr(sorted(settings.items()))].append(mean_s)
+    timed = tallies().filter(test__workload__in={test.workload_id for test in tests}, timed__gt=0)
+    for pk, workload, settings, timed_s, count in timed.values_list(
+        "pk", "test__workload", "test__settings", "timed_s", "timed"
+    ):
+        if pk not in wanted or with_own:
+            elsewhere[workload, repr(sorted(settings.items()))].append(timed_s / count)
+        if pk in wanted and with_own:
+            own[pk] = timed_s / count
     found = {}
     for test in tests:
         same = elsewhere.get((test.workload_id, repr(sorted(test.settings.items()))))
-        own = getattr(test, "own_s", None)
-        length = own or (fmean(same) if same else test.workload.duration_s)
+        length = own.get(test.pk) or (fmean(same) if same else test.workload.duration_s)
         if length is not None:
             found[test.pk] = length
     return found

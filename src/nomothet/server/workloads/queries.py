@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from django.db.models import Count
+
 from nomothet.server.workloads.command_rules import approval_digest
 from nomothet.server.workloads.models import Kind, Workload
 
@@ -65,13 +67,18 @@ class WorkloadShape:
     # It has passes, so that what says how they came about stays as it is.
     fixed: bool
     editions: list[OtherEdition]
-    used_in: list[str]
+    # Of how many reviews.
+    used_in: int
 
 
 def workloads(archived: bool = False) -> list[WorkloadShape]:
     """All workloads; five queries whatever their number."""
-    found = list(Workload.objects.prefetch_related("test_set__review", "approvals__system", "approvals__by"))
-    run = set(Workload.objects.filter(test__passes__isnull=False).values_list("pk", flat=True))
+    found = list(
+        Workload.objects.prefetch_related("approvals__system", "approvals__by").annotate(
+            reviews=Count("test__review", distinct=True)
+        )
+    )
+    run = set(Workload.objects.filter(test__passes__isnull=False).order_by().distinct().values_list("pk", flat=True))
     editions: dict[str, list[Workload]] = defaultdict(list)
     for one in found:
         editions[one.key].append(one)
@@ -127,5 +134,5 @@ def _shape(workload: Workload, family: list[Workload], run: Container[int]) -> W
             for other in family
             if other.pk != workload.pk
         ],
-        used_in=sorted({test.review.question for test in workload.test_set.all()}),
+        used_in=workload.reviews,  # type: ignore[attr-defined]
     )

@@ -39,7 +39,7 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
               {workload.archived_at ? "Bring back" : "Archive"}
             </Button>
           )}
-          {may && workload.used_in.length === 0 && (
+          {may && workload.used_in === 0 && (
             <Button onClick={() => void remove(() => onChoose(null))}>Delete</Button>
           )}
           <History kind="workload" id={workload.id} name={`${workload.name} ${workload.version}`} />
@@ -49,6 +49,7 @@ export function WorkloadPane({ workload, may, onChoose }: Props) {
         {workload.kind_label}
         {workload.duration_s !== null && ` · ${duration(workload.duration_s)} a pass`}
         {workload.warm_up_s !== null && `, ${duration(workload.warm_up_s)} of it to warm up`}
+        {workload.used_in > 0 && ` · in ${count(workload.used_in, "review")}`}
         {workload.fixed && " · fixed, as it has passes: changes to how it is run make a new edition"}
       </p>
       <p className="my-2 max-w-[720px] font-serif">{workload.description}</p>

@@ -1,0 +1,85 @@
+"""Keeping what the passes of tests amount to, so that lists and plans over many reviews count no passes."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+
+from django.db import transaction
+from django.db.models import Avg, Count, F, Max, Q, QuerySet, Sum
+
+from nomothet.core.noise import pooled_noise
+from nomothet.core.passes import Scale
+from nomothet.server.passes.models import Figure, Tally, TestNoise, kept_when
+from nomothet.server.reviews.models import Test
+
+_AT_ONCE = 500
+_SCALES: tuple[Scale, ...] = ("ratio", "difference")
+_WHOLE = Q(passes__whole_at__isnull=False)
+_KEPT = kept_when("passes__")
+
+
+def tallies() -> QuerySet[Tally]:
+    """The tallies of all tests, true as of now; two queries while nothing has changed."""
+    refresh(Test.objects.all())
+    return Tally.objects.all()
+
+
+def refresh(tests: QuerySet[Test]) -> None:
+    """Make the tallies anew that are not as their evidence is; what changes meanwhile is stale again."""
+    stale = list(tests.exclude(tally__stamp=F("stamp")).order_by("pk").values_list("pk", flat=True))
+    for at in range(0, len(stale), _AT_ONCE):
+        _make(stale[at : at + _AT_ONCE])
+
+
+def _make(tests: Sequence[int]) -> None:
+    with transaction.atomic():
+        # One at a time: whoever brings in a pass meanwhile waits, and raises the stamp afterwards.
+        locked = Test.objects.select_for_update().filter(pk__in=tests).order_by("pk")
+        stamps = dict(locked.values_list("pk", "stamp"))
+        rates = {
+            test: (count, mean)
+            for test, count, mean in Figure.objects.kept()
+            .filter(owner__test__in=tests, metric="average_fps")
+            .values("owner__test")
+            .annotate(count=Count("pk"), mean=Avg("value"))
+            .values_list("owner__test", "count", "mean")
+        }
+        counted = Test.objects.filter(pk__in=tests).annotate(
+            last_at=Max("passes__started_at", filter=_WHOLE),
+            kept=Count("passes", filter=_KEPT),
+            timed=Count("passes__duration_s", filter=_KEPT),
+            timed_s=Sum("passes__duration_s", filter=_KEPT),
+        )
+        made = []
+        for test, last_at, kept, timed, timed_s in counted.order_by().values_list(
+            "pk", "last_at", "kept", "timed", "timed_s"
+        ):
+            rated, rate = rates.get(test, (0, 0.0))
+            made.append(
+                Tally(
+                    test_id=test, stamp=stamps[test], last_at=last_at, kept=kept, timed=timed, timed_s=timed_s or 0.0,
+                    rated=rated, rate_sum_fps=rated * rate,
+                )
+            )  # fmt: skip
+        names = [one.name for one in Tally._meta.concrete_fields if not one.primary_key]
+        Tally.objects.bulk_create(made, update_conflicts=True, update_fields=names)
+        TestNoise.objects.filter(test__in=tests).delete()
+        TestNoise.objects.bulk_create(_noises(tests))
+
+
+def _noises(tests: Sequence[int]) -> Iterable[TestNoise]:
+    """On both scales, as it is the review that says on which a metric is judged."""
+    figures = (
+        Figure.objects.kept()
+        .filter(owner__test__in=tests, thin=False, half_width__isnull=False)
+        .exclude(method="remembered")
+        .order_by("pk")
+    )
+    cells: dict[tuple[int, str], dict[int, list[float]]] = defaultdict(lambda: defaultdict(list))
+    for test, metric, column, value in figures.values_list("owner__test", "metric", "owner__column", "value"):
+        cells[test, metric][column].append(value)
+    for (test, metric), by_column in cells.items():
+        for scale in _SCALES:
+            held = [[one for one in values if scale != "ratio" or one > 0] for values in by_column.values()]
+            noise = pooled_noise(held, scale)
+            if noise.df:
+                yield TestNoise(test_id=test, metric=metric, scale=scale, squares=noise.sd**2 * noise.df, df=noise.df)
