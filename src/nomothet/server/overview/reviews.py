@@ -43,9 +43,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     found = list(wanted if archived else wanted.filter(archived_at=None))
     counts: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
-        for row in tallies()
-        .values("test__review")
-        .annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
+        for row in tallies().values("test__review").annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
     }
     entries: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)

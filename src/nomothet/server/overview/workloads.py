@@ -45,7 +45,10 @@ def fitness() -> list[FitnessShape]:
         for row in tallies()
         .values("test__workload")
         .annotate(
-            kept=Sum("kept"), timed=Sum("timed"), timed_s=Sum("timed_s"), rated=Sum("rated"),
+            kept=Sum("kept"),
+            timed=Sum("timed"),
+            timed_s=Sum("timed_s"),
+            rated=Sum("rated"),
             rate_sum_fps=Sum("rate_sum_fps"),
         )  # fmt: skip
     }
