@@ -15,14 +15,16 @@ from rest_framework.views import set_rollback
 
 from nomothet.core.errors import BadQuantity, BadSlots, MethodError
 from nomothet.formats.errors import BadTable, FormatError
+from nomothet.server.meeting import has_met
 
 # What MariaDB calls a full disk: ENOSPC while it writes, a full disk, a full table.
 _FULL = (3, 28, 1021, 1114)
 
 # What its client calls a database that is not there, or no longer: no server, gone away, lost while it was asked, being
-# shut down, the connection killed, closed.
-_GONE = (2002, 2003, 2006, 2013, 2055, 1053, 1927, 4031, 0)
+# shut down, the connection killed, closed; a node that its cluster is without.
+_GONE = (2002, 2003, 2006, 2013, 2055, 1053, 1927, 4031, 1047, 0)
 _AWAY = "The database is away and comes back by itself, mostly within seconds. Nothing was changed; try again then."
+_MET = "Others were changing the same just now, and went first. Nothing of this was changed; try again."
 
 log = structlog.get_logger(__name__)
 
@@ -55,6 +57,8 @@ def handler(error: Exception, context: dict[str, Any]) -> Response | None:
     if problem is None:
         return None
     set_rollback()
+    if has_met(error):
+        context["request"]._request.turned_away = True
     code, title, detail, members = problem
     headers = {}
     challenge = getattr(error, "auth_header", None)
@@ -89,6 +93,8 @@ def _problem_of(error: Exception) -> tuple[int, str, str, dict[str, Any]] | None
     if is_away(error):
         log.warning("database not reached", error=str(error))
         return 503, "Not just now", _AWAY, {}
+    if has_met(error):
+        return 503, "Not just now", _MET, {}
     if isinstance(error, RecursionError):
         return 400, "Not valid", "The body is nested too deeply to be read. Nothing was changed.", {}
     if isinstance(error, CsvError):

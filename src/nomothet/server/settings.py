@@ -79,6 +79,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "nomothet.server.meeting.TryAgain",
 ]
 ROOT_URLCONF = "nomothet.server.urls"
 ASGI_APPLICATION = "nomothet.server.asgi.application"
@@ -96,7 +97,9 @@ DATABASES = {
             "charset": "utf8mb4",
             "isolation_level": "read committed",
             # Made into a join, a condition that some row exists reads all rows that might be the one.
-            "init_command": "SET sql_mode='STRICT_TRANS_TABLES', optimizer_switch='exists_to_in=off'",
+            "init_command": "SET sql_mode='STRICT_TRANS_TABLES', optimizer_switch='exists_to_in=off'"
+            # On a node of a cluster: what was written through another is waited for before anything is read.
+            + (", wsrep_sync_wait=1" if os.environ.get("NOMOTHET_CLUSTER") else ""),
         },
         "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
     }

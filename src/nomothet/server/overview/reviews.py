@@ -1,6 +1,7 @@
 """The list of reviews, with what each has measured, still owes and has published."""
 
 import re
+from collections import defaultdict
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -12,7 +13,7 @@ from nomothet.server.docket.models import Entry, State
 from nomothet.server.findings.models import Pin
 from nomothet.server.passes.tallies import tallies
 from nomothet.server.records.models import Record
-from nomothet.server.reviews.models import Review
+from nomothet.server.reviews.models import Column, Review
 from nomothet.server.verdicts.models import Verdict
 
 
@@ -39,8 +40,11 @@ class ReviewItem:
 
 def reviews(archived: bool = False) -> list[ReviewItem]:
     """All reviews; eight queries whatever their number and that of their passes."""
-    wanted = Review.objects.order_by("position", "pk").prefetch_related("columns")
+    wanted = Review.objects.order_by("position", "pk").only("key", "question", "factors", "archived_at")
     found = list(wanted if archived else wanted.filter(archived_at=None))
+    labels: dict[int, list[str]] = defaultdict(list)
+    for review, label in Column.objects.order_by("review", "position").values_list("review", "label"):
+        labels[review].append(label)
     counts: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)
         for row in tallies().values("test__review").annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
@@ -60,6 +64,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
         _item(
             review,
             answers.get(review.pk, ""),
+            labels[review.pk],
             counts.get(review.pk, {}),
             entries.get(review.pk, {}),
             records.get(review.pk),
@@ -89,7 +94,12 @@ def _answers() -> dict[int, str]:
 
 
 def _item(
-    review: Review, answer: str, counts: dict[str, Any], entries: dict[str, Any], record: str | None
+    review: Review,
+    answer: str,
+    columns: list[str],
+    counts: dict[str, Any],
+    entries: dict[str, Any],
+    record: str | None,
 ) -> ReviewItem:
     kept, owed, running = counts.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
     return ReviewItem(
@@ -98,7 +108,7 @@ def _item(
         question=review.question,
         answer=answer,
         varies=", ".join(factor["name"] for factor in review.factors),
-        columns=[column.label for column in review.columns.all()],
+        columns=columns,
         tests=counts.get("tests", 0),
         state=_state(kept, owed, running, record),
         kept=kept,

@@ -50,7 +50,7 @@ def fitness() -> list[FitnessShape]:
             timed_s=Sum("timed_s"),
             rated=Sum("rated"),
             rate_sum_fps=Sum("rate_sum_fps"),
-        )  # fmt: skip
+        )
     }
     return [_judge(one, runs.get(one.pk, _Runs())) for one in Workload.objects.order_by("pk")]
 

@@ -6,7 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Exists, F, OuterRef, QuerySet
+from django.db.models import F, Q, QuerySet
 
 from nomothet.core import passes
 from nomothet.core.comparable import merged
@@ -22,7 +22,7 @@ from nomothet.server.matrix.flags import unlike_claims
 from nomothet.server.matrix.results import lens_results, shared_of
 from nomothet.server.matrix.rows import held_rates
 from nomothet.server.matrix.samples import placements
-from nomothet.server.passes.models import Pass
+from nomothet.server.passes.tallies import refresh
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, row_keys
 from nomothet.server.standings.measured_before import note_last_told
@@ -37,15 +37,15 @@ _RATES = ("average_fps", "p50_ms")
 
 
 def stale_tests() -> QuerySet[Test]:
-    """Tests whose results are not kept as their evidence is now."""
+    """Tests that were run, and whose results are not kept as their evidence is now."""
+    refresh(Test.objects.all())
     others = Test.objects.exclude(
         kept_results__stamp=F("stamp"),
         kept_results__review_version=F("review__version"),
         kept_results__workload_edit=F("workload__edit"),
         kept_results__made_by=_MADE_BY,
     )
-    ran = Exists(Pass.objects.filter(test=OuterRef("pk"), whole_at__isnull=False))
-    return others.filter(ran | Exists(Result.objects.filter(test=OuterRef("pk"))))
+    return others.filter(Q(tally__last_at__isnull=False) | Q(kept_results__isnull=False))
 
 
 def keep(tests: Iterable[int]) -> None:

@@ -1,9 +1,12 @@
 """Systems as the screens show them."""
 
+from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
+
+from django.db.models import Count, Q
 
 from nomothet.core.change_steps import disagrees
 from nomothet.core.memory import Population, RateReading, first_slots, transfer_rate
@@ -13,8 +16,8 @@ from nomothet.core.quantities import Value, text_of
 from nomothet.core.same_as import lineage
 from nomothet.core.settings import GROUPS, setting_of
 from nomothet.server.systems.clocks import clock_doubt
-from nomothet.server.systems.models import Configuration, Observation, System
-from nomothet.server.systems.states import ConfigurationState, Fit, population, read_slot_map, states
+from nomothet.server.systems.models import Configuration, Fitting, Observation, System
+from nomothet.server.systems.states import SLOT, ConfigurationState, Fit, population, read_slot_map, states
 from nomothet.words import say
 from nomothet.words.slots import slot_remedy, slot_words
 
@@ -173,19 +176,27 @@ class SystemDetail:
 
 def systems(archived: bool = False) -> list[SystemShape]:
     """All systems; five queries whatever their number."""
-    found = System.objects.select_related("bench", "present").prefetch_related("configurations")
-    found = (
-        found.order_by("simulated", "name")
-        if archived
-        else found.filter(archived_at=None).order_by("simulated", "name")
-    )
-    held = states([one for system in found for one in system.configurations.all()])
-    return [_item(system, held) for system in found]
+    found = System.objects.select_related("bench", "present").order_by("simulated", "name")
+    live = Count("configurations", filter=Q(configurations__archived_at=None))
+    counted = (found if archived else found.filter(archived_at=None)).annotate(live=live)
+    mistakes = _mistakes()
+    return [_item(system, mistakes.get(system.pk, 0)) for system in counted]
 
 
-def _item(system: System, held: Mapping[int, ConfigurationState]) -> SystemShape:
+def _mistakes() -> dict[int, int]:
+    """What is wrong with where memory modules sit, by system; only of those that have any is the state worked out."""
+    with_modules = Fitting.objects.filter(place__startswith=SLOT).values("configuration__system").distinct()
+    held = states(Configuration.objects.filter(system__in=with_modules))
+    found: dict[int, int] = defaultdict(int)
+    for state in held.values():
+        one = state.configuration
+        if state.slots and one.archived_at is None:
+            found[one.system_id] += len(population(one.system, state.slots, state.settings).mistakes)
+    return found
+
+
+def _item(system: System, mistakes: int) -> SystemShape:
     bench = getattr(system, "bench", None)
-    own = [held[one.pk] for one in system.configurations.all() if one.archived_at is None]
     return SystemShape(
         id=system.pk,
         key=system.key,
@@ -196,11 +207,11 @@ def _item(system: System, held: Mapping[int, ConfigurationState]) -> SystemShape
         token_issued_at=bench.issued_at if bench else None,
         heard_at=bench.heard_at if bench else None,
         inventory=bench.inventory if bench else {},
-        configurations=len(own),
+        configurations=system.live,  # type: ignore[attr-defined]
         present=system.present.title if system.present else "",
         origin=system.origin,
         archived_at=system.archived_at,
-        mistakes=sum(len(population(system, one.slots, one.settings).mistakes) for one in own if one.slots),
+        mistakes=mistakes,
     )
 
 
