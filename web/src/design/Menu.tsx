@@ -1,5 +1,5 @@
 import { Slot } from "radix-ui";
-import { lazy, Suspense, useState, type KeyboardEvent, type ReactNode } from "react";
+import { lazy, Suspense, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from "react";
 
 interface Item {
   label: string;
@@ -19,19 +19,19 @@ const OpenMenu = lazy(() => loadMenu().then((m) => ({ default: m.OpenMenu })));
 
 /** A menu behind any element. A list has hundreds: until it is asked for, one is a button and no more. */
 export function Menu(behind: Behind) {
-  const [asked, setAsked] = useState(false);
-  const byKey = (event: KeyboardEvent) => {
+  const [asked, setAsked] = useState<"key" | "mouse" | null>(null);
+  const arrow = (event: KeyboardEvent) => {
     if (event.key !== "ArrowDown") return;
     event.preventDefault();
-    setAsked(true);
+    setAsked("key");
   };
   const button = (
     <Slot.Root
       aria-label={behind.label}
       aria-haspopup="menu"
       aria-expanded={false}
-      onClick={() => setAsked(true)}
-      onKeyDown={byKey}
+      onClick={(event: MouseEvent) => setAsked(event.detail ? "mouse" : "key")}
+      onKeyDown={arrow}
     >
       {behind.trigger}
     </Slot.Root>
@@ -39,7 +39,7 @@ export function Menu(behind: Behind) {
   if (!asked) return button;
   return (
     <Suspense fallback={button}>
-      <OpenMenu {...behind} />
+      <OpenMenu {...behind} byKey={asked === "key"} />
     </Suspense>
   );
 }

@@ -1,8 +1,17 @@
 import { DropdownMenu } from "radix-ui";
+import { useEffect, useRef } from "react";
 import type { Behind } from "./Menu";
 
-/** A menu that was asked for, open at first. */
-export function OpenMenu({ trigger, items, label }: Behind) {
+/** A menu that was asked for, open at first; whoever asked by a key is on its first item then. */
+export function OpenMenu({ trigger, items, label, byKey }: Behind & { byKey: boolean }) {
+  const first = useRef<HTMLDivElement | null>(null);
+  useEffect(() => {
+    if (!byKey) return undefined;
+    // It comes into the page after the menu takes the focus itself.
+    const soon = requestAnimationFrame(() => first.current?.focus());
+    return () => cancelAnimationFrame(soon);
+  }, [byKey]);
+  const enabled = items.find((item) => !item.disabled);
   return (
     <DropdownMenu.Root defaultOpen>
       <DropdownMenu.Trigger asChild aria-label={label}>
@@ -17,6 +26,7 @@ export function OpenMenu({ trigger, items, label }: Behind) {
           {items.map((item) => (
             <DropdownMenu.Item
               key={item.label}
+              ref={item === enabled ? first : undefined}
               disabled={item.disabled}
               onSelect={item.act}
               className="cursor-pointer px-3 py-1 outline-none data-disabled:cursor-not-allowed data-disabled:text-quiet data-highlighted:bg-band"

@@ -16,6 +16,7 @@ import { useTold } from "./useTold";
 import { whenIdle } from "./whenIdle";
 import { AccountNotes } from "./AccountNotes";
 import { Boundary } from "./Boundary";
+import { Palette } from "./Palette";
 import { useMay, useSession } from "../api/session";
 
 const PLACES = [
@@ -29,13 +30,11 @@ const PLACES = [
 const CHORD_MS = 1200;
 
 const loadKeys = () => import("./KeysSheet");
-const loadPalette = () => import("./Palette");
 const loadLeaving = () => import("./Leaving");
 const KeysSheet = lazy(() => loadKeys().then((m) => ({ default: m.KeysSheet })));
-const Palette = lazy(() => loadPalette().then((m) => ({ default: m.Palette })));
 const Leaving = lazy(() => loadLeaving().then((m) => ({ default: m.Leaving })));
 // What the first page can do without, and what is wanted at once when a key asks for it.
-const SOON = [loadMenu, loadDialog, loadPalette, loadKeys, loadLeaving];
+const SOON = [loadMenu, loadDialog, loadKeys, loadLeaving];
 
 /** The bar at the top, the live feed and the keys that work everywhere. */
 export function Frame({ children }: { children: ReactNode }) {
@@ -151,19 +150,19 @@ export function Frame({ children }: { children: ReactNode }) {
       <div id="content" className="flex flex-1 flex-col">
         {children}
       </div>
-      <Boundary place={`${help} ${palette} ${leaving}`}>
+      {palette && (
+        <Palette
+          onClose={() => setPalette(false)}
+          own={[
+            { words: "All keys", detail: "?", act: () => setHelp(true) },
+            { words: "Sign out", detail: session.display_name ?? "", act: () => void leave() },
+          ]}
+        />
+      )}
+      <Boundary place={`${help} ${leaving}`}>
         <Suspense fallback={null}>
           {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
           {help && <KeysSheet onClose={() => setHelp(false)} />}
-          {palette && (
-            <Palette
-              onClose={() => setPalette(false)}
-              own={[
-                { words: "All keys", detail: "?", act: () => setHelp(true) },
-                { words: "Sign out", detail: session.display_name ?? "", act: () => void leave() },
-              ]}
-            />
-          )}
         </Suspense>
       </Boundary>
     </div>

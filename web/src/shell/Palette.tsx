@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Dialog as Radix } from "radix-ui";
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { findQuery } from "../api/queries";
 import { useMay } from "../api/session";
@@ -26,8 +25,15 @@ export function Palette({ onClose, own }: { onClose: () => void; own: PaletteAct
   const [text, setText] = useState("");
   const [asked, setAsked] = useState("");
   const [at, setAt] = useState(0);
+  const dialog = useRef<HTMLDialogElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const id = useId();
+  // Open at once and not once something is loaded: who presses Ctrl+K is typing already.
+  useLayoutEffect(() => {
+    const shown = dialog.current;
+    shown?.showModal();
+    return () => shown?.close();
+  }, []);
   useEffect(() => {
     const timer = window.setTimeout(() => setAsked(text.trim()), TYPING_MS);
     return () => window.clearTimeout(timer);
@@ -65,67 +71,64 @@ export function Palette({ onClose, own }: { onClose: () => void; own: PaletteAct
     Enter: () => take(lines[chosen]),
   };
   return (
-    <Radix.Root open onOpenChange={(open) => !open && onClose()}>
-      <Radix.Portal>
-        <Radix.Overlay className="fixed inset-0 z-40 bg-bar/50" />
-        <Radix.Content
-          aria-describedby={undefined}
-          className="fixed top-[12vh] left-1/2 z-50 flex max-h-[70vh] w-[92vw] max-w-[640px] -translate-x-1/2 flex-col border border-ink bg-sheet"
-        >
-          <Radix.Title className="sr-only">Go anywhere, find or do anything</Radix.Title>
-          <input
-            autoFocus
-            role="combobox"
-            aria-label="Go, find or do"
-            aria-expanded
-            aria-controls={id}
-            aria-activedescendant={lines.length ? `${id}-${chosen}` : undefined}
-            autoComplete="off"
-            spellCheck={false}
-            placeholder="Where to, or what of? A review, a part, an act …"
-            value={text}
-            onChange={(event) => {
-              setText(event.target.value);
-              setAt(0);
-            }}
-            onKeyDown={(event) => {
-              const move = keys[event.key];
-              if (!move || event.nativeEvent.isComposing) return;
-              event.preventDefault();
-              move();
-            }}
-            className="border-b-2 border-ink bg-sheet px-4 py-2.5 font-serif text-lead placeholder:text-quiet focus-visible:outline-offset-[-3px]"
-          />
-          <ul ref={list} id={id} role="listbox" aria-label="Found" className="min-h-0 overflow-auto py-1">
-            {lines.map((line, place) => (
-              <li
-                key={line.key}
-                id={`${id}-${place}`}
-                role="option"
-                aria-selected={place === chosen}
-                onClick={() => take(line)}
-                onMouseMove={() => setAt(place)}
-                className={`flex cursor-pointer items-baseline gap-3 border-l-3 px-4 py-1.5 ${place === chosen ? "border-mark bg-band" : "border-transparent"}`}
-              >
-                <span className="w-24 shrink-0 text-small text-quiet">{line.kind}</span>
-                <span className="min-w-0">
-                  {line.words}
-                  {line.detail && <span className="text-note text-quiet"> · {line.detail}</span>}
-                </span>
-              </li>
-            ))}
-          </ul>
-          <p role="status" className="border-t border-line px-4 py-1.5 text-small text-quiet">
-            {names.isError
-              ? names.error.message
-              : lines.length
-                ? "↑ ↓ to choose, Enter to go, Escape to leave"
-                : names.isFetching || asked !== text.trim()
-                  ? "Looking …"
-                  : "Nothing has these words in its name."}
-          </p>
-        </Radix.Content>
-      </Radix.Portal>
-    </Radix.Root>
+    <dialog
+      ref={dialog}
+      aria-label="Go anywhere, find or do anything"
+      onCancel={onClose}
+      onClick={(event) => event.target === dialog.current && onClose()}
+      className="fixed top-[12vh] left-1/2 z-50 m-0 max-h-[70vh] w-[92vw] max-w-[640px] -translate-x-1/2 flex-col border border-ink bg-sheet text-ink backdrop:bg-bar/50 open:flex"
+    >
+      <input
+        autoFocus
+        role="combobox"
+        aria-label="Go, find or do"
+        aria-expanded
+        aria-controls={id}
+        aria-activedescendant={lines.length ? `${id}-${chosen}` : undefined}
+        autoComplete="off"
+        spellCheck={false}
+        placeholder="Where to, or what of? A review, a part, an act …"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          const move = keys[event.key];
+          if (!move || event.nativeEvent.isComposing) return;
+          event.preventDefault();
+          move();
+        }}
+        className="border-b-2 border-ink bg-sheet px-4 py-2.5 font-serif text-lead placeholder:text-quiet focus-visible:outline-offset-[-3px]"
+      />
+      <ul ref={list} id={id} role="listbox" aria-label="Found" className="min-h-0 overflow-auto py-1">
+        {lines.map((line, place) => (
+          <li
+            key={line.key}
+            id={`${id}-${place}`}
+            role="option"
+            aria-selected={place === chosen}
+            onClick={() => take(line)}
+            onMouseMove={() => setAt(place)}
+            className={`flex cursor-pointer items-baseline gap-3 border-l-3 px-4 py-1.5 ${place === chosen ? "border-mark bg-band" : "border-transparent"}`}
+          >
+            <span className="w-24 shrink-0 text-small text-quiet">{line.kind}</span>
+            <span className="min-w-0">
+              {line.words}
+              {line.detail && <span className="text-note text-quiet"> · {line.detail}</span>}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p role="status" className="border-t border-line px-4 py-1.5 text-small text-quiet">
+        {names.isError
+          ? names.error.message
+          : lines.length
+            ? "↑ ↓ to choose, Enter to go, Escape to leave"
+            : names.isFetching || asked !== text.trim()
+              ? "Looking …"
+              : "Nothing has these words in its name."}
+      </p>
+    </dialog>
   );
 }
