@@ -40,10 +40,14 @@ def reference(content: bytes) -> float:
 
 
 def server_process(port: int) -> psutil.Process:
-    for process in psutil.process_iter(["cmdline"]):
-        line = process.info["cmdline"] or []
-        if "nomothet.server.asgi:application" in line and str(port) in line:
-            return process
+    for process in psutil.process_iter():
+        try:
+            if process.name() == "nomothet server" and any(
+                one.laddr.port == port for one in process.net_connections() if one.status == psutil.CONN_LISTEN
+            ):
+                return process
+        except psutil.Error:
+            continue
     raise SystemExit("no server is running on this port; run ./start first")
 
 

@@ -4,7 +4,6 @@ Run it beside ./start: .venv/bin/python measure/planning.py. It makes a review i
 times the API against a bare answer of the same server, and deletes the review again.
 """
 
-import json
 import statistics
 import sys
 import time
@@ -12,17 +11,17 @@ from pathlib import Path
 
 import httpx
 
+sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "scripts"))
+from signed_in import session_of
+
 CONFIGURATIONS, TESTS, PASSES = 20, 60, 5
 _TIMES = 9
 
 
 def main() -> int:
     address = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
-    project = Path(__file__).resolve().parents[1]
-    sign_ins = json.loads((project / "var" / "secrets.json").read_text())["demo_sign_ins"]
-    with httpx.Client(base_url=address, timeout=120) as client:
+    with httpx.Client(base_url=address, timeout=120, cookies=session_of("desk")) as client:
         client.get("/api/session")
-        send(client, "POST", "/api/session", {"username": "desk", "password": sign_ins["desk"]})
         review, system, configurations = build(client)
         try:
             report(client, review, system)

@@ -6,13 +6,16 @@ Wanted: 200 ms on the demo, one second on the full review.
 """
 
 import argparse
-import json
 import os
 import statistics
+import sys
 import time
 from pathlib import Path
 
 import httpx
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[1] / "scripts"))
+from signed_in import session_of
 
 PROJECT = Path(__file__).resolve().parents[1]
 KEY = "measure-full"
@@ -108,13 +111,8 @@ def main() -> None:
     arguments = parser.parse_args()
     if arguments.full:
         make_full_review(arguments.database_port)
-    password = json.loads((PROJECT / "var" / "secrets.json").read_text())["demo_sign_ins"]["mirela"]
-    with httpx.Client(base_url=f"http://127.0.0.1:{arguments.port}", timeout=60) as client:
-        client.get("/api/session")
-        headers = {"X-CSRFToken": client.cookies["csrftoken"]}
-        client.post(
-            "/api/session", json={"username": "mirela", "password": password}, headers=headers
-        ).raise_for_status()
+    address = f"http://127.0.0.1:{arguments.port}"
+    with httpx.Client(base_url=address, timeout=60, cookies=session_of("mirela")) as client:
         wanted = KEY if arguments.full else "dome-power"
         review = next(r for r in client.get("/api/reviews").json() if r["key"] == wanted)["id"]
         plan = client.get(f"/api/reviews/{review}").json()

@@ -1,13 +1,17 @@
 """A review's figures and comparisons as comma-separated values (RFC 4180)."""
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
+
+from django.db.models import CharField
+from django.db.models.functions import Cast
 
 from nomothet.formats.words import OUTCOMES
 from nomothet.server.csv_lines import csv_fields, csv_lines
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.matrix.row_shapes import CellShape, RowShape
-from nomothet.server.passes.models import Figure, Origin, Pass
+from nomothet.server.passes.models import Figure, Origin, Pass, Remark
 from nomothet.server.reviews.models import Column, Review, Test
 
 FIGURE_HEADER = [
@@ -24,6 +28,9 @@ COMPARISON_HEADER = [
 _END = "\r\n"
 # Columns of a figure's own row, from metric to method version.
 _OWN = FIGURE_HEADER.index("started_at") - FIGURE_HEADER.index("metric")
+_ABOUT = (
+    "metric", "unit", "direction", "thin", "obtained", "method", "half_width", "step", "bound", "method_version",
+)  # fmt: skip
 
 
 def seal_letter(position: int) -> str:
@@ -36,33 +43,52 @@ def figure_lines(review: Review, passes: Iterable[Pass] | None = None) -> Iterat
     Parameters
     ----------
     passes : iterable of Pass, optional
-        The passes in order of tests, columns and numbers with their remarks, where these are read already.
+        The passes in order of tests, columns and numbers, where these are read already.
     """
     yield from csv_lines([list(FIGURE_HEADER)])
-    figures: dict[object, list[list[object]]] = {}
-    fields = (
-        "owner_id", "metric", "value", "unit", "direction", "thin", "obtained", "method", "half_width", "step", "bound",
-        "method_version",
-    )  # fmt: skip
-    found = Figure.objects.filter(owner__test__review=review).order_by("pk").values_list(*fields)
-    for owner_id, metric, value, unit, direction, thin, *rest in found:
-        figures.setdefault(owner_id, []).append([metric, value, unit, direction, "yes" if thin else "no", *rest])
+    figures, aside = _figures(review), aside_reasons(review)
     for owner in passes or passes_in_order(review):
         # What all figures of a pass share is written once.
-        start, end = csv_fields(_pass_fields(owner)), csv_fields([owner.started_at.isoformat()])
-        rows = figures.get(owner.pk) or [[*[""] * (_OWN - 1), owner.method_version]]
-        yield from (f"{start},{line.removesuffix(_END)},{end}{_END}" for line in csv_lines(rows))
+        start, end = (
+            csv_fields(_pass_fields(owner, aside.get(owner.pk, ""))),
+            csv_fields([owner.started_at.isoformat()]),
+        )
+        rows = figures.get(str(owner.pk)) or [csv_fields([*[""] * (_OWN - 1), owner.method_version])]
+        yield from (f"{start},{row},{end}{_END}" for row in rows)
+
+
+def _figures(review: Review) -> dict[str, list[str]]:
+    """The figures of a review as pieces of lines, by the pass; few differ in more than their value, and what is said
+    about them is written once for all of these."""
+    found = Figure.objects.filter(owner__test__review=review).order_by("pk")
+    told: dict[tuple[object, ...], tuple[str, str]] = {}
+    pieces: dict[str, list[str]] = defaultdict(list)
+    # As text, since to make an id of each would take longer than all else.
+    rows = found.annotate(of=Cast("owner_id", CharField())).values_list("of", "value", *_ABOUT)
+    for of, value, *about in rows:
+        key = tuple(about)
+        if key not in told:
+            metric, unit, direction, thin, *rest = about
+            told[key] = (csv_fields([metric]), csv_fields([unit, direction, "yes" if thin else "no", *rest]))
+        start, end = told[key]
+        pieces[of].append(f"{start},{value!r},{end}")
+    return pieces
 
 
 def passes_in_order(review: Review) -> Iterable[Pass]:
-    """The whole passes of a review with their remarks, by test, column and number."""
+    """The whole passes of a review by test, column and number."""
     return (
         Pass.objects.whole()
         .filter(test__review=review)
         .light()
-        .prefetch_related("remarks")
         .order_by("test__position", "column__position", "number")
     )
+
+
+def aside_reasons(review: Review) -> dict[object, str]:
+    """Why passes are set aside, by pass, as it was said last; one query."""
+    said = Remark.objects.filter(owner__test__review=review, owner__set_aside=True)
+    return dict(said.order_by("at", "pk").values_list("owner", "reason"))
 
 
 def comparison_lines(review: Review, matrix: MatrixShape) -> Iterator[str]:
@@ -75,9 +101,8 @@ def settings_text(settings: Mapping[str, Any]) -> str:
     return "; ".join(f"{key}={value}" for key, value in sorted(settings.items()))
 
 
-def _pass_fields(owner: Pass) -> list[object]:
+def _pass_fields(owner: Pass, aside_why: str) -> list[object]:
     """Of a pass, what comes before its figures."""
-    remarks = list(owner.remarks.all())
     return [
         *_test_fields(owner.test),
         owner.column.label,
@@ -87,7 +112,7 @@ def _pass_fields(owner: Pass) -> list[object]:
         OUTCOMES[owner.outcome],
         "yes" if owner.is_kept else "no",
         "yes" if owner.set_aside else "no",
-        remarks[-1].reason if owner.set_aside and remarks else "",
+        aside_why,
         owner.note,
         owner.action,
         owner.fallback,

@@ -19,7 +19,7 @@ from nomothet.server.evidence.picture_pairs import PicturePairShape, picture_pai
 from nomothet.server.evidence.trace import TraceFrame, trace_frame
 from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.ladders.queries import LadderShape, ladders
-from nomothet.server.matrix.export import comparison_lines, figure_lines, passes_in_order
+from nomothet.server.matrix.export import aside_reasons, comparison_lines, figure_lines, passes_in_order
 from nomothet.server.matrix.matrix import MatrixShape, Seen
 from nomothet.server.matrix.samples import Sample
 from nomothet.server.passes.marks import marks_of
@@ -221,10 +221,11 @@ def _passes(review: Review, found: Sequence[Pass], raw: RawFiles) -> list[Record
         )
     contents = dict(Analysis.objects.filter(owner__test__review=review).values_list("owner", "content"))
     marks = marks_of([owner.pk for owner in found])
-    noted = doubts_of(found)
+    noted, aside = doubts_of(found), aside_reasons(review)
     return [
         _pass(
             owner,
+            aside.get(owner.pk, ""),
             captures.get(owner.pk, []),
             trace_frame(owner.test, contents.get(owner.pk, {}), noted[owner.pk]),
             marks.get(str(owner.pk), []),
@@ -233,7 +234,9 @@ def _passes(review: Review, found: Sequence[Pass], raw: RawFiles) -> list[Record
     ]
 
 
-def _pass(owner: Pass, captures: list[CaptureShape], frame: TraceFrame, marks: list[Mark]) -> RecordPass:
+def _pass(
+    owner: Pass, aside_why: str, captures: list[CaptureShape], frame: TraceFrame, marks: list[Mark]
+) -> RecordPass:
     return RecordPass(
         id=str(owner.pk),
         test=owner.test_id,
@@ -243,7 +246,7 @@ def _pass(owner: Pass, captures: list[CaptureShape], frame: TraceFrame, marks: l
         outcome_words=OUTCOMES[owner.outcome],
         note=owner.note,
         set_aside=owner.set_aside,
-        reason=_reason(owner),
+        reason=aside_why,
         action=owner.action,
         fallback=owner.fallback,
         run_group=owner.run_group,
@@ -293,8 +296,3 @@ def _parts(system: System, state: ConfigurationState) -> list[NamedValue]:
         return parts
     words = f"{memory.capacity_gb:g} GB in {memory.modules} modules on {memory.channels} channels"
     return [*parts, NamedValue("memory", words)]
-
-
-def _reason(owner: Pass) -> str:
-    remarks = list(owner.remarks.all())
-    return remarks[-1].reason if owner.set_aside and remarks else ""
