@@ -33,6 +33,8 @@ _MEASURED = {
     "Sampling on a machine": ["sampling.py"],
     "Many who watch, many benches": ["crowd.py"],
     "Standings of a large team": ["standings.py"],
+    "Lists and screens of a large team": ["large.py"],
+    "A cluster of databases, of which one is killed": ["cluster.py"],
 }
 
 

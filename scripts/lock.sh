@@ -9,8 +9,9 @@ compile() {
   .venv/bin/pip-compile -q --strip-extras --no-header --no-annotate --generate-hashes --no-emit-index-url --no-emit-find-links \
     --no-emit-trusted-host -o "$lock" "$@" pyproject.toml
 }
-compile test --extra bench --extra server --extra test
+compile test --extra bench --extra server --extra store --extra test
 compile run --extra bench --extra server -c requirements/test.lock
 compile bench --extra bench -c requirements/test.lock
+compile store --extra bench --extra server --extra store -c requirements/test.lock
 
 .venv/bin/python scripts/inventory.py

@@ -150,6 +150,30 @@ WHITENOISE_INDEX_FILE = False
 # The build puts a digest of the content into every name under assets/.
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 
+# A store with an S3 interface that captures may be moved to; none without a bucket. It wants requirements/store.lock.
+STORAGES: dict[str, dict[str, Any]] = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+if _BUCKET := os.environ.get("NOMOTHET_S3_BUCKET", ""):
+    from boto3.s3.transfer import TransferConfig
+
+    STORAGES["captures"] = {
+        "BACKEND": "storages.backends.s3.S3Storage",
+        "OPTIONS": {
+            "bucket_name": _BUCKET,
+            "endpoint_url": os.environ.get("NOMOTHET_S3_ENDPOINT") or None,
+            "region_name": os.environ.get("NOMOTHET_S3_REGION") or "us-east-1",
+            "access_key": os.environ.get("NOMOTHET_S3_KEY") or None,
+            "secret_key": os.environ.get("NOMOTHET_S3_SECRET") or None,
+            "addressing_style": "path",
+            "default_acl": None,
+            "location": "captures",
+            # In one request each: what is written is read again and compared as a whole.
+            "transfer_config": TransferConfig(multipart_threshold=4 << 30, use_threads=False),
+        },
+    }
+
 # How often a backup is made, in hours (0: never), where, and how many are kept.
 BACKUP_EVERY_H = float(os.environ.get("NOMOTHET_BACKUP_EVERY_HOURS", "24"))
 BACKUPS = Path(os.environ.get("NOMOTHET_BACKUPS", VAR / "backups"))

@@ -5,7 +5,7 @@ import os
 import sys
 from pathlib import Path
 
-from nomothet.server.launch.commands import keeping, people, running
+from nomothet.server.launch.commands import captures, keeping, people, running
 
 _PROJECT = Path(__file__).resolve().parents[4]
 
@@ -39,7 +39,7 @@ def _parser() -> argparse.ArgumentParser:
         help="where the installation is reached (NOMOTHET_ADDRESS)",
     )
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
-    for add in (people.add, keeping.add, running.add):
+    for add in (people.add, keeping.add, captures.add, running.add):
         add(commands)
     return parser
 

@@ -49,7 +49,7 @@ def store_series(
     owner: Pass, name: str, kind: str, blob: bytes, *, unit: str = "", source: str = "", capacity: float | None = None
 ) -> Series:
     """Store a capture that has arrived in one, a long one in pieces."""
-    made = Series.objects.create(
+    made = Series(
         owner=owner,
         name=name,
         kind=kind,
@@ -61,7 +61,19 @@ def store_series(
         sha256=hashlib.sha256(blob).hexdigest(),
         blob=blob if len(blob) <= IN_ONE_ROW else None,
     )
-    if made.blob is None:
-        for offset in range(0, len(blob), PIECE):
-            Chunk.objects.create(series=made, offset=offset, data=blob[offset : offset + PIECE])
+    made.save()
+    _keep_pieces(made, blob)
     return made
+
+
+def keep_blob(series: Series, blob: bytes) -> None:
+    """Keep the bytes of a series in the database: in its row, or in pieces where they are long."""
+    series.blob = blob if len(blob) <= IN_ONE_ROW else None
+    series.save(update_fields=["blob", "stored_as"])
+    _keep_pieces(series, blob)
+
+
+def _keep_pieces(series: Series, blob: bytes) -> None:
+    if series.blob is None:
+        for offset in range(0, len(blob), PIECE):
+            Chunk.objects.create(series=series, offset=offset, data=blob[offset : offset + PIECE])

@@ -7,6 +7,7 @@ from django.conf import settings
 from django.db import models
 
 from nomothet.formats.words import OUTCOMES
+from nomothet.server.passes import outside
 from nomothet.server.passes.blobs import BlobField
 from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.models import Bench
@@ -164,7 +165,8 @@ class SeriesQuerySet(models.QuerySet["Series"]):
 class Series(models.Model):
     """One raw capture of a pass. `received` counts the bytes that have come in.
 
-    A short one is kept in its row; a long one stays in its chunks, so that no statement has to carry all of it.
+    A short one is kept in its row; a long one stays in its chunks, so that no statement has to carry all of it. One
+    that was moved out of the database has neither, and says under what name a store outside keeps it.
     """
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="series")
@@ -182,6 +184,7 @@ class Series(models.Model):
     sha256 = models.CharField(max_length=64)
     received = models.PositiveBigIntegerField(default=0)
     blob = BlobField(null=True)
+    stored_as = models.CharField(max_length=80, blank=True, default="")
 
     objects = SeriesQuerySet.as_manager()
 
@@ -190,7 +193,15 @@ class Series(models.Model):
 
     @property
     def content(self) -> bytes:
-        """Its bytes as they came; empty while nothing has come in. A query more for what is kept in chunks."""
+        """Its bytes as they came; empty while nothing has come in. A query more for what is kept in chunks.
+
+        Raises
+        ------
+        StoreAway
+            They are in a store outside that does not give them.
+        """
+        if self.stored_as:
+            return outside.read(self.stored_as)
         if self.blob is not None:
             return bytes(self.blob)
         return b"".join(bytes(data) for data in self.chunks.order_by("offset").values_list("data", flat=True))
