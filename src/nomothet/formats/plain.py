@@ -28,8 +28,14 @@ def _plain(value: Any, said: bool) -> Any:
         return {field.name: _plain(getattr(value, field.name), said) for field in dataclasses.fields(value)}
     if isinstance(value, Mapping):
         return {str(key): _plain(one, said) for key, one in value.items()}
-    if isinstance(value, list | tuple | np.ndarray):
-        return [_plain(one, said) for one in value]
+    if isinstance(value, np.ndarray):
+        return _plain(value.tolist(), said)
+    if isinstance(value, list | tuple):
+        # Most of what there is are numbers and words of long runs, a second each.
+        return [
+            one if type(one) is str or (type(one) is float and math.isfinite(one)) else _plain(one, said)
+            for one in value
+        ]
     if isinstance(value, np.generic):
         return _plain(value.item(), said)
     return None if isinstance(value, float) and not math.isfinite(value) else value
