@@ -21,6 +21,7 @@ _ASK_S = 1.0
 _WAIT_S = 10.0
 _AWAY_S = 3.0
 _REPORT_S = 0.4
+_FRESH_S = 0.25
 _SERVER_FAILS = 500
 _ANOTHER_BENCH = 409
 _MOST_FAILURES = 3
@@ -202,7 +203,8 @@ class Agent:
 
 
 class _Reporter:
-    """Sends the latest progress about once a second from a thread of its own, so that a slow network costs no frame."""
+    """Sends progress from a thread of its own, so that a slow network costs no frame: as soon as something is noted,
+    and no more often than every `_REPORT_S`."""
 
     def __init__(self, client: ServerClient, job: Job) -> None:
         self._client = client
@@ -210,6 +212,7 @@ class _Reporter:
         self._latest: dict[str, Any] | None = None
         self._attempts: list[dict[str, Any]] = []
         self._lock = threading.Lock()
+        self._noted = threading.Event()
         self._closed = threading.Event()
         self.control: Control | None = None
         self._thread = threading.Thread(target=self._loop, name="progress", daemon=True)
@@ -218,6 +221,7 @@ class _Reporter:
     def note(self, phase: str, elapsed_s: float, left_s: float | None, readings: dict[str, float | None]) -> None:
         with self._lock:
             self._latest = {"phase": phase, "elapsed_s": elapsed_s, "left_s": left_s, "readings": readings}
+        self._noted.set()
 
     def note_attempts(self, attempts: list[dict[str, Any]]) -> None:
         with self._lock:
@@ -225,10 +229,13 @@ class _Reporter:
 
     def close(self) -> None:
         self._closed.set()
+        self._noted.set()
         self._thread.join(timeout=5)
 
     def _loop(self) -> None:
+        self._noted.wait()
         while True:
+            self._noted.clear()
             with self._lock:
                 latest, self._latest = self._latest, None
                 if latest is not None and self._attempts:
@@ -237,6 +244,12 @@ class _Reporter:
                 self._send(latest)
             if self._closed.wait(_REPORT_S):
                 return
+            if self._latest is None:
+                self._noted.wait()
+            else:
+                # It was noted meanwhile and is old by now; if something newer is about to come, that is sent.
+                self._noted.clear()
+                self._noted.wait(_FRESH_S)
 
     def _send(self, progress: dict[str, Any]) -> None:
         started = time.monotonic()

@@ -7,6 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from nomothet.server.feed.models import Change, Head
+from nomothet.server.feed.poller import wake
 
 _TIDY_EVERY = 2000
 _PROGRESS_KEPT = timedelta(hours=1)
@@ -26,6 +27,7 @@ def announce(kind: str, **payload: Any) -> int:
     head.number += 1
     head.save(update_fields=["number"])
     Change.objects.create(number=head.number, kind=kind, payload=payload)
+    transaction.on_commit(wake)
     if head.number % _TIDY_EVERY == 0:
         # Progress is of use while a pass runs; all else stays.
         old = timezone.now() - _PROGRESS_KEPT

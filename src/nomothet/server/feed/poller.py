@@ -1,6 +1,7 @@
 """One poller of the feed for each process, however many people watch and benches wait."""
 
 import asyncio
+import contextlib
 import logging
 import time
 from collections import deque
@@ -19,6 +20,8 @@ Event = tuple[int, str]
 Found = TypeVar("Found")
 
 POLL_S = 0.2
+# It looks no more often than this, whatever this process itself announces.
+LEAST_S = 0.03
 BEAT_S = 10.0
 _AFTER_FAILURE_S = 1.0
 _KEPT = 2000
@@ -40,6 +43,8 @@ class Poller:
         self._listeners = 0
         self._task: asyncio.Task[None] | None = None
         self._news = asyncio.Event()
+        # Set when this process has announced something: nothing need be waited for then.
+        self._announced = asyncio.Event()
         self._reader = ThreadPoolExecutor(1, "feed")
         # Held by those who begin to listen while they need a connection of their own.
         self.slots = asyncio.Semaphore(_AT_ONCE)
@@ -99,12 +104,14 @@ class Poller:
         self._listeners += 1
         if self._task is None:
             self._task = asyncio.create_task(self._poll())
+            _polling[self] = asyncio.get_running_loop()
 
     def _end(self) -> None:
         self._listeners -= 1
         if not self._listeners and self._task is not None:
             self._task.cancel()
             self._task = None
+            _polling.pop(self, None)
             self._from = None
             self._recent.clear()
             self._shared.clear()
@@ -121,7 +128,14 @@ class Poller:
             except DatabaseError as error:
                 log.warning("the feed cannot be read: %s", error)
                 await asyncio.sleep(_AFTER_FAILURE_S)
-            await asyncio.sleep(POLL_S)
+            await asyncio.sleep(LEAST_S)
+            with contextlib.suppress(TimeoutError):
+                await asyncio.wait_for(self._announced.wait(), POLL_S - LEAST_S)
+            self._announced.clear()
+
+    def wake(self) -> None:
+        """Look soon, as there is something new; called in the thread of its event loop."""
+        self._announced.set()
 
     async def _look(self) -> None:
         last = await self._read(lambda: _last())
@@ -149,12 +163,21 @@ class Poller:
         return await asyncio.get_running_loop().run_in_executor(self._reader, _on_a_working_connection, read)
 
 
+_polling: dict[Poller, asyncio.AbstractEventLoop] = {}
 _pollers: "WeakKeyDictionary[asyncio.AbstractEventLoop, Poller]" = WeakKeyDictionary()
 
 
 def poller() -> Poller:
     """The poller of the running event loop; a process has one loop."""
     return _pollers.setdefault(asyncio.get_running_loop(), Poller())
+
+
+def wake() -> None:
+    """Have what this process has announced told at once; what others announce is found by looking."""
+    for one, loop in list(_polling.items()):
+        # A loop that has ended meanwhile has nobody to tell.
+        with contextlib.suppress(RuntimeError):
+            loop.call_soon_threadsafe(one.wake)
 
 
 def _on_a_working_connection(read: Callable[[], Found]) -> Found:
