@@ -26,6 +26,7 @@ _MEASURED = {
     "Verdicts and records": ["verdicts.py"],
     "A full plan": ["planning.py"],
     "Answers that screens are made of, with a full review": ["screens.py", "--full"],
+    "The first page, and lenses in a browser": ["pages.py"],
     "A cell with long passes": ["cell.py"],
     "A log of a million frames": ["import_frames.py", "--repeats", "3"],
     "A pass of a million frames, and a log": ["uploads.py"],
