@@ -1,5 +1,7 @@
 """A run cut into seconds."""
 
+import math
+import statistics
 import unittest
 
 import numpy as np
@@ -37,6 +39,27 @@ class Frames(unittest.TestCase):
         run = run_by_seconds(frames, 0.0, [], 0.0)
         self.assertAlmostEqual(run.even[0], 90 / 92)
         self.assertEqual(run.middle_ms[0], 10.0)
+
+    def test_every_second_has_the_middle_of_its_own_frames(self) -> None:
+        rng = np.random.default_rng(11)
+        for mean, spread, count in ((10.0, 0.5, 5000), (16.7, 6.0, 3000), (900.0, 500.0, 60), (4000.0, 900.0, 12)):
+            frames = np.abs(rng.normal(mean, spread, count)) + 0.01
+            run = run_by_seconds(frames, 0.0, [], 0.0)
+            held: dict[int, list[float]] = {}
+            clock = 0.0
+            for frame in frames.tolist():
+                clock += frame / 1000
+                held.setdefault(math.ceil(clock - 1e-9) - 1, []).append(frame)
+            for second in range(run.seconds):
+                own = held.get(second, [])
+                with self.subTest(mean=mean, second=second):
+                    if not own:
+                        self.assertTrue(math.isnan(run.middle_ms[second]) and math.isnan(run.even[second]))
+                        continue
+                    middle = statistics.median(own)
+                    self.assertAlmostEqual(run.middle_ms[second], middle, places=12)
+                    close = sum(abs(one - middle) <= 0.04 * middle for one in own)
+                    self.assertAlmostEqual(run.even[second], close / len(own), places=12)
 
     def test_nonsense_lengths_do_not_fill_the_memory(self) -> None:
         self.assertEqual(run_by_seconds(np.full(5, 1e12), 0.0, [], 1e15).seconds, MOST_SECONDS)

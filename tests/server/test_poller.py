@@ -57,6 +57,19 @@ class Listening(unittest.IsolatedAsyncioTestCase):
         found = await asyncio.wait_for(asyncio.gather(*listening), 10)
         self.assertEqual(found, [list(range(after + 1, 10)) for after in (0, 2, 3)])
 
+    async def test_what_its_own_process_announces_is_told_without_waiting_for_the_next_look(self) -> None:
+        poller = Poller()
+        # It would look again in an hour.
+        with patch.object(module, "POLL_S", 3600.0):
+            listening = asyncio.create_task(self.take(poller, 0, 2))
+            while poller not in module._polling:
+                await asyncio.sleep(0)
+            for _ in range(2):
+                self.store.add()
+                # As a view does, which runs in a thread of its own.
+                await asyncio.to_thread(module.wake)
+            self.assertEqual(await asyncio.wait_for(listening, 10), [1, 2])
+
     async def test_who_is_far_behind_catches_up_from_the_database(self) -> None:
         poller = Poller()
         self.store.add(5000)

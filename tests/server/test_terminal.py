@@ -3,25 +3,35 @@
 import io
 import os
 import re
+import signal
 import subprocess
 import sys
 from contextlib import redirect_stderr, redirect_stdout
+from unittest.mock import patch
+
+from django.test import override_settings
 
 from nomothet.server.launch.ports import free_port
 from nomothet.server.launch.terminal import main
+from nomothet.server.passes.models import Series
+from nomothet.server.passes.outside import put
 from nomothet.server.people.models import SecurityEvent, User
-from tests.server.base import PASSWORD, Browser, SceneTest
+from tests.server.base import PASSWORD, Browser, SceneTest, steady
+from tests.server.object_store import ObjectStore
+from tests.server.test_outside import told_of
 
 NEW = "lantern-orchard-weir-37"
 
 
-class Terminal(SceneTest):
+class TerminalTest(SceneTest):
     def run_it(self, *words: str, status: int = 0) -> str:
         out = io.StringIO()
         with redirect_stdout(out), redirect_stderr(out):
             self.assertEqual(main([*words]), status)
         return out.getvalue()
 
+
+class Terminal(TerminalTest):
     def set_by(self, told: str) -> None:
         secret = re.findall(r"/welcome#(\S+)", told)[0]
         body = {"secret": secret, "password": NEW}
@@ -53,3 +63,47 @@ class Terminal(SceneTest):
         self.assertIn("The name editor is taken", self.run_it("create-admin", "editor", status=1))
         self.assertIn("There is no nobody", self.run_it("reset", "nobody", status=1))
         self.assertIn("lower-case letters", self.run_it("create-admin", "No Name", status=1))
+
+
+class MovingCaptures(TerminalTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.store = self.enterContext(ObjectStore())
+        self.scene.owe(count=2)
+        for seed in range(2):
+            self.bench.deliver(steady(60, seed=seed))
+
+    def test_they_go_and_come_back_and_it_says_how_many(self) -> None:
+        with override_settings(STORAGES=told_of(self.store.address)):
+            self.assertIn("0 captures moved", self.run_it("move-captures", "store", "--older-than", "3"))
+            self.assertIn("2 captures moved", self.run_it("move-captures", "store"))
+            self.assertEqual(Series.objects.exclude(stored_as="").count(), 2)
+            self.assertIn("2 captures moved", self.run_it("move-captures", "database"))
+        self.assertEqual(Series.objects.exclude(stored_as="").count(), 0)
+
+    def test_without_a_store_it_says_what_is_missing(self) -> None:
+        self.assertIn("NOMOTHET_S3_BUCKET", self.run_it("move-captures", "store", status=1))
+
+    def test_a_store_that_is_full_leaves_the_rest_where_it_is(self) -> None:
+        self.store.room = 1
+        with override_settings(STORAGES=told_of(self.store.address)):
+            self.assertIn("Begin it again", self.run_it("move-captures", "store", status=1))
+        self.assertEqual(Series.objects.exclude(stored_as="").count(), 1)
+        self.assertEqual(Series.objects.exclude(blob=None).count(), 1)
+
+    def test_asked_to_end_it_ends_between_two_and_goes_on_later(self) -> None:
+        handlers = {number: signal.getsignal(number) for number in (signal.SIGTERM, signal.SIGINT)}
+        self.addCleanup(lambda: [signal.signal(number, handler) for number, handler in handlers.items()])
+        with override_settings(STORAGES=told_of(self.store.address)):
+            with (
+                patch("nomothet.server.passes.moving.outside.put", side_effect=self.put_and_end),
+                self.assertRaises(SystemExit) as ended,
+            ):
+                self.run_it("move-captures", "store")
+            self.assertIn("broken off", str(ended.exception))
+            self.assertEqual(Series.objects.exclude(stored_as="").count(), 1)
+            self.assertIn("1 captures moved", self.run_it("move-captures", "store"))
+
+    def put_and_end(self, data: bytes) -> str:
+        os.kill(os.getpid(), signal.SIGTERM)
+        return put(data)
