@@ -61,7 +61,7 @@ class Promises(SceneTest):
         return {
             "workloads": (5, workloads),
             "fitness": (3, fitness),
-            "reviews": (8, reviews),
+            "reviews": (7, reviews),
             "compared": (6, lambda: compared(review)),
             "plan": (15, lambda: plan(review)),
             "states": (3, lambda: states(held)),

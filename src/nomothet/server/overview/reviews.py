@@ -39,7 +39,7 @@ class ReviewItem:
 
 
 def reviews(archived: bool = False) -> list[ReviewItem]:
-    """All reviews; eight queries whatever their number and that of their passes."""
+    """All reviews; seven queries whatever their number and that of their passes."""
     wanted = Review.objects.order_by("position", "pk").only("key", "question", "factors", "archived_at")
     found = list(wanted if archived else wanted.filter(archived_at=None))
     labels: dict[int, list[str]] = defaultdict(list)
