@@ -10,6 +10,7 @@ from django.conf import settings
 from django.test import override_settings
 
 from nomothet.formats.series import pack
+from nomothet.server.launch.backups.looking import _captures, _recomputed
 from nomothet.server.passes import outside
 from nomothet.server.passes.file_pass import store_series
 from nomothet.server.passes.models import Chunk, Pass, Series
@@ -105,6 +106,17 @@ class Outside(SceneTest):
         answer = Browser("reader").get(f"/api/passes/{self.passes[0]}/trace")
         self.assertEqual(answer.status_code, 503)
         self.assertIn("something else", answer.content.decode())
+
+    def test_a_check_of_a_backup_names_what_only_the_store_has(self) -> None:
+        wrong: list[str] = []
+        self.assertEqual(_captures(wrong), 3)
+        move_out()
+        plain = {name: one for name, one in settings.STORAGES.items() if name != outside.ALIAS}
+        with override_settings(STORAGES=plain):
+            self.assertEqual(_captures(wrong), 0)
+            self.assertEqual(_recomputed(20, wrong)[0], 3)
+        self.assertEqual(sum("is in no backup" in one for one in wrong), 3)
+        self.assertEqual(sum("cannot be computed anew" in one for one in wrong), 3)
 
     def test_without_its_store_an_installation_says_so(self) -> None:
         move_out()

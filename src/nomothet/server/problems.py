@@ -24,7 +24,7 @@ _FULL = (3, 28, 1021, 1114)
 # shut down, the connection killed, closed; a node that its cluster is without.
 _GONE = (2002, 2003, 2006, 2013, 2055, 1053, 1927, 4031, 1047, 0)
 _AWAY = "The database is away and comes back by itself, mostly within seconds. Nothing was changed; try again then."
-_MET = "Others were changing the same just now, and went first. Nothing of this was changed; try again."
+_MET = "Others were changing the same just now, and went first. Look at what is there, and try again."
 
 log = structlog.get_logger(__name__)
 
