@@ -5,6 +5,6 @@ import { compressed } from "./compress.ts";
 import { markdown } from "./markdown.ts";
 
 export default defineConfig({
-  plugins: [react(), tailwindcss(), markdown(), compressed()],
+  plugins: [react({ jsxImportSource: "#written" }), tailwindcss(), markdown(), compressed()],
   build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
 });

@@ -138,12 +138,16 @@ class OwnPreferences(SceneTest):
 
     def test_they_are_kept_for_the_person_and_hints_stay_read(self) -> None:
         me, other = Browser("tester"), Browser("reader")
-        plain = {"scheme": "system", "density": "roomy", "hints_read": [], "first_review": None}
+        plain = {"scheme": "system", "density": "roomy", "numbers": "point", "degrees": "C", "hints_read": [],
+                 "first_review": None}  # fmt: skip
         plain |= {"email": "", "mail": [], "mail_works": False}
         self.assertEqual(me.json(self.path), plain)
-        me.send("patch", self.path, {"scheme": "dark", "hints_read": ["matrix"]})
+        me.send("patch", self.path, {"scheme": "dark", "numbers": "comma", "degrees": "F", "hints_read": ["matrix"]})
         me.send("patch", self.path, {"hints_read": ["brief"]})
-        self.assertEqual(me.json(self.path), {**plain, "scheme": "dark", "hints_read": ["matrix", "brief"]})
+        self.assertEqual(
+            me.json(self.path),
+            {**plain, "scheme": "dark", "numbers": "comma", "degrees": "F", "hints_read": ["matrix", "brief"]},
+        )
         self.assertEqual(other.json(self.path), plain)
         me.send("patch", self.path, {"hints_read": []})
         self.assertEqual(me.json(self.path)["hints_read"], [])

@@ -105,7 +105,7 @@ class Sentences(unittest.TestCase):
     def test_the_hottest_moment_against_the_limit_of_the_part(self) -> None:
         for margin, words in (
             (None, "after 2 min."),
-            (3.8, "3.80 °C under the part's limit."),
+            (3.8, "3.80 K under the part's limit."),
             (0.4, "at the part's limit."),
         ):
             with self.subTest(margin=margin):

@@ -14,7 +14,7 @@ class WithoutABrowser(unittest.TestCase):
         self.assertGreater(len(files), 2)
         with tempfile.TemporaryDirectory() as folder:
             bundle = ["node_modules/.bin/rolldown", *files, "--platform", "node", "--format", "esm", "-d", folder,
-                      "--module-types", ".css=empty"]  # fmt: skip
+                      "--module-types", ".css=empty", "--tsconfig", "tsconfig.json"]  # fmt: skip
             built = subprocess.run(bundle, cwd=WEB, capture_output=True, text=True, timeout=120, check=False)
             self.assertEqual(built.returncode, 0, built.stdout + built.stderr)
             made = sorted(map(str, Path(folder).glob("*.test.js")))

@@ -124,7 +124,7 @@ class Changes(unittest.TestCase):
                 basis = comparisons.basis_words(found, "fps", ratio=True)
                 self.assertIn(words, basis)
                 self.assertIn("1.20 %", basis)
-        self.assertIn("0.500 °C", comparisons.basis_words(told(noise=Noise(0.5, 4, "pooled")), "°C", ratio=False))
+        self.assertIn("0.500 K", comparisons.basis_words(told(noise=Noise(0.5, 4, "pooled")), "°C", ratio=False))
 
     def test_brackets_that_touch_do_not_meet(self) -> None:
         values = {"held": 8, "broke": 9, "base_held": 4, "unit": "cameras"}
@@ -142,7 +142,7 @@ class Flags(unittest.TestCase):
         values = {"number": 3, "cold": False}
         self.assertEqual(say(note("outlier", away=-4.2, unit="%", **values)), "pass 3, outlier: 4.2 % below the median")
         self.assertEqual(
-            say(note("outlier", away=2.0, unit="°C", **values)), "pass 3, outlier: 2.00 °C above the median"
+            say(note("outlier", away=2.0, unit="°C", **values)), "pass 3, outlier: 2.00 K above the median"
         )
         cold = say(note("outlier", number=1, away=-9.0, unit="%", cold=True))
         self.assertIn("cold first pass", cold)

@@ -1,3 +1,4 @@
+import { grouped, said, write } from "../src/design/writing";
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import {
@@ -35,6 +36,7 @@ test("a difference that rounds to nothing has no sign", () => {
   assert.equal(difference(7.1e26, "ratio", "fps"), "over +1 million %");
   assert.equal(difference(-2e6, "difference", "points"), "under −1 million points");
   assert.equal(difference(-5, "difference", "dB(A)"), "−5.00 dB(A)");
+  assert.equal(difference(-5, "difference", "°C"), "−5.00 K");
 });
 
 test("no line ends between a number and its unit", () => {
@@ -97,4 +99,59 @@ test("the half-width proposed is that of the unit, else that of any unit, else n
   assert.equal(usualHalfWidth(methods, "stopwatch", "fps"), "0");
   assert.equal(usualHalfWidth(methods, "remembered", "fps"), "");
   assert.equal(usualHalfWidth([], "stopwatch", "s"), "");
+});
+
+/** What an act gives while numbers are written so. */
+function written<T>(numbers: string, degrees: string, act: () => T): T {
+  write({ numbers, degrees });
+  try {
+    return act();
+  } finally {
+    write({ numbers: "point", degrees: "C" });
+  }
+}
+
+test("a decimal comma stands in every number that is written, and in the server's sentences", () => {
+  written("comma", "C", () => {
+    assert.deepEqual(
+      [figure(94.13), signed(-3.46), withUnit(61.52, "°C"), grouped(102000), figure(1234.5)],
+      ["94,1", "−3,5", "61,5 °C", "102.000", "1235"],
+    );
+    for (const [sentence, read] of [
+      ["B draws 3.4 % more (+1.2 to +5.0 %).", "B draws 3,4 % more (+1,2 to +5,0 %)."],
+      [
+        "It takes 10.5 to 12.25 s, ± 0.5 s, 1.33 × as fast.",
+        "It takes 10,5 to 12,25 s, ± 0,5 s, 1,33 × as fast.",
+      ],
+      [
+        "Reef Walk 1.2 ran on driver 31.0.2 with 8.5\u00a0GB.",
+        "Reef Walk 1.2 ran on driver 31.0.2 with 8,5\u00a0GB.",
+      ],
+      ["3.5 of 8 GB, 1.02 to 2.00 hitches per minute", "3,5 of 8 GB, 1,02 to 2,00 hitches per minute"],
+      ["settled by 5 passes.", "settled by 5 passes."],
+    ] as const) {
+      assert.equal(said(sentence), read);
+    }
+  });
+  assert.equal(said("61.5 °C, 3.4 %"), "61.5 °C, 3.4 %");
+});
+
+test("who reads °F is told warmth and differences of it in °F", () => {
+  written("point", "F", () => {
+    assert.deepEqual(
+      [withUnit(100, "°C"), withUnit(-40, "°C"), difference(5, "difference", "°C"), withUnit(65, "W")],
+      ["212 °F", "−40.0 °F", "+9.00 °F", "65.0 W"],
+    );
+    for (const [sentence, read] of [
+      [
+        "Hottest at 85 °C, after 40 s; 10.0 K under the part's limit.",
+        "Hottest at 185 °F, after 40 s; 18.0 °F under the part's limit.",
+      ],
+      ["from −20 to 5 °C", "from −4 to 41 °F"],
+      ["−5.0 K (−10.0 to +2.5 K), margin ± 2 °C", "−9.0 °F (−18.0 to +4.5 °F), margin ± 4 °F"],
+      ["a 4K picture at 60 fps", "a 4K picture at 60 fps"],
+    ] as const) {
+      assert.equal(said(sentence), read);
+    }
+  });
 });

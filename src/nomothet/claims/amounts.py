@@ -24,14 +24,13 @@ _FRACTION = re.compile(
 )
 _MANY = re.compile(_BEFORE + rf"(?:(?P<a>{_NUMBER})\s*(?:×|times\b)|\b(?P<word>" + "|".join(_TIMES) + r")\b)", re.I)
 _QUANTITY = re.compile(
-    _BEFORE
-    + rf"(?P<a>{_NUMBER})[\s-]?(?P<unit>fps|frames (?:a|per) second|W|watts?|°C|degrees|dB|decibels?|s|seconds?|min"
-    r"|minutes?|€|euros?|EUR|threads?|GB|TB|MHz|GHz|MT/s|cameras?)(?!\w)"
+    _BEFORE + rf"(?P<a>{_NUMBER})[\s-]?(?P<unit>fps|frames (?:a|per) second|W|watts?|°C|(?<=\s)K|kelvins?|degrees|dB"
+    r"|decibels?|s|seconds?|min|minutes?|€|euros?|EUR|threads?|GB|TB|MHz|GHz|MT/s|cameras?)(?!\w)"
 )
 _UNITS = {
-    "frames a second": "fps", "frames per second": "fps", "watt": "W", "watts": "W", "degrees": "°C", "decibel": "dB",
-    "decibels": "dB", "second": "s", "seconds": "s", "minute": "min", "minutes": "min", "euro": "EUR", "euros": "EUR",
-    "€": "EUR", "thread": "threads", "camera": "cameras",
+    "frames a second": "fps", "frames per second": "fps", "watt": "W", "watts": "W", "degrees": "°C", "k": "°C",
+    "kelvin": "°C", "kelvins": "°C", "decibel": "dB", "decibels": "dB", "second": "s", "seconds": "s", "minute": "min",
+    "minutes": "min", "euro": "EUR", "euros": "EUR", "€": "EUR", "thread": "threads", "camera": "cameras",
 }  # fmt: skip
 _INTERVAL = re.compile(r"\(\s*" + _NUMBER + r"\s*%?\s*(?:to|–)\s*" + _NUMBER + r"[^)]*\)")
 # What remains of something: "keeps 98 %", "comes to 66 % of".
@@ -105,6 +104,8 @@ def amounts_of(text: str) -> list[Amount]:
 def quantities_of(text: str) -> list[Quantity]:
     """The numbers with units of a text.
 
+    >>> [(one.value, one.unit) for one in quantities_of("it runs 9.5 K cooler at 4K")]
+    [(9.5, '°C')]
     >>> [(one.value, one.unit) for one in quantities_of("drops after 44 s to 61.4 fps")]
     [(44.0, 's'), (61.4, 'fps')]
     """

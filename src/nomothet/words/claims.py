@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 
 from nomothet.words.lists import counted
-from nomothet.words.numbers import compact, figure, signed
+from nomothet.words.numbers import compact, difference_unit, figure, signed
 
 # What each answer is called.
 STATUS_WORDS: Mapping[str, str] = {
@@ -66,7 +66,8 @@ def _data_says(
     own: str, base: str, test: str, change: float, low: float | None, high: float | None, unit: str, verdict: str
 ) -> str:
     ends = "" if low is None or high is None else f" ({signed(low)} to {signed(high)})"
-    return f"measured: {own} against {base}{f', {test}' if test else ''}: {signed(change)} {unit}{ends}, {verdict}"
+    told = f"{signed(change)} {difference_unit(unit)}{ends}, {verdict}"
+    return f"measured: {own} against {base}{f', {test}' if test else ''}: {told}"
 
 
 def _not_settled(why: str, passes: int | None) -> str:

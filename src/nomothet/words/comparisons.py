@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from nomothet.core.compare import Comparison
 from nomothet.core.compare_placed import PlacedComparison
 from nomothet.core.noise import MOST_PASSES
-from nomothet.words.numbers import figure, signed, with_unit
+from nomothet.words.numbers import difference_unit, figure, signed, with_unit
 
 ONE_SESSION = "One session each: no interval knows what changes from one session to the next."
 # From this ratio on a change is told as a multiple.
@@ -21,7 +21,7 @@ def change_words(comparison: Comparison, unit: str, *, ratio: bool) -> str:
     '−30.7 %'
     """
     if not ratio:
-        return f"{_difference(comparison.change)} {unit}".strip()
+        return f"{_difference(comparison.change)} {difference_unit(unit)}".strip()
     if comparison.change >= _MULTIPLE:
         return f"{figure(comparison.change)} ×"
     return f"{signed(100 * (comparison.change - 1))} %"
@@ -33,7 +33,7 @@ def interval_words(comparison: Comparison, unit: str, *, ratio: bool) -> str:
     if low is None or high is None:
         return ""
     if not ratio:
-        return f"{_difference(low)} to {_difference(high)} {unit}".strip()
+        return f"{_difference(low)} to {_difference(high)} {difference_unit(unit)}".strip()
     if comparison.change >= _MULTIPLE:
         return f"{figure(low)} to {figure(high)} ×"
     return f"{signed(100 * (low - 1))} to {signed(100 * (high - 1))} %"
@@ -111,7 +111,7 @@ def basis_words(comparison: Comparison, unit: str, *, ratio: bool) -> str:
     noise = comparison.noise
     if noise.source == "unknown":
         return f"{passes}; a second pass of any cell would show the noise."
-    spread = f"{figure(100 * noise.sd)} %" if ratio else f"{figure(noise.sd)} {unit}".strip()
+    spread = f"{figure(100 * noise.sd)} %" if ratio else f"{figure(noise.sd)} {difference_unit(unit)}".strip()
     source = {
         "pooled": "pooled noise",
         "own": "the noise of these two cells alone, since that of the test is uneven,",
@@ -124,7 +124,7 @@ def _size_words(comparison: Comparison, unit: str, ratio: bool) -> str:
     if ratio and comparison.change >= _MULTIPLE:
         return f"{figure(comparison.change)} times as high"
     size = 100 * (comparison.change - 1) if ratio else comparison.change
-    text = f"{abs(size):.1f} %" if ratio else f"{_difference(abs(size)).lstrip('+')} {unit}".strip()
+    text = f"{abs(size):.1f} %" if ratio else f"{_difference(abs(size)).lstrip('+')} {difference_unit(unit)}".strip()
     if float(f"{abs(size):.3g}") == 0 or text.startswith("0.0 "):
         return "the same to the last digit shown"
     return f"{text} {'higher' if size > 0 else 'lower'}"

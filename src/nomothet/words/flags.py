@@ -3,18 +3,18 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from nomothet.words.lists import and_list, numbers_of
-from nomothet.words.numbers import figure, signed
+from nomothet.words.numbers import difference_unit, figure, signed
 
 
 def _outlier(number: int, away: float, unit: str, cold: bool) -> str:
-    size = f"{abs(away):.1f} %" if unit == "%" else f"{figure(abs(away))} {unit}".strip()
+    size = f"{abs(away):.1f} %" if unit == "%" else f"{figure(abs(away))} {difference_unit(unit)}".strip()
     side = "above" if away > 0 else "below"
     kind = "cold first pass" if cold else "outlier"
     return f"pass {number}, {kind}: {size} {side} the median"
 
 
 def _drifts(per_pass: float, unit: str) -> str:
-    return f"drifts by {signed(per_pass, 2)} {unit} a pass".replace("  ", " ")
+    return f"drifts by {signed(per_pass, 2)} {difference_unit(unit)} a pass".replace("  ", " ")
 
 
 def _rate_held(fps: float, passes: int, of: int) -> str:
@@ -42,7 +42,7 @@ def _tail_thin() -> str:
 
 
 def _too_short(c_per_min: float) -> str:
-    return f"too short: it still warmed up by {c_per_min:.1f} °C a minute at its end"
+    return f"too short: it still warmed up by {c_per_min:.1f} K a minute at its end"
 
 
 def _unlike_within(label: str, values: Sequence[str], usual: str, passes: Sequence[int]) -> str:

@@ -105,7 +105,7 @@ def _sustained(
 def _hottest(peak_c: float, at_s: float, margin_c: float | None) -> str:
     margin = ""
     if margin_c is not None:
-        margin = f"; {figure(margin_c)} °C under the part's limit" if margin_c > 0.5 else "; at the part's limit"
+        margin = f"; {figure(margin_c)} K under the part's limit" if margin_c > 0.5 else "; at the part's limit"
     return f"Hottest at {figure(peak_c)} °C, after {length_words(at_s)}{margin}."
 
 

@@ -39,6 +39,15 @@ def with_unit(value: float, unit: str) -> str:
     return f"{figure(value)} {unit}" if unit and unit != "1" and not _is_whole(value, unit) else _plain(value, unit)
 
 
+def difference_unit(unit: str) -> str:
+    """The unit of a difference: between two temperatures it is the kelvin, so that °C always tells how warm it is.
+
+    >>> difference_unit("°C"), difference_unit("W")
+    ('K', 'W')
+    """
+    return "K" if unit == "°C" else unit
+
+
 def signed(value: float, decimals: int = 1) -> str:
     """A change with its sign; one that rounds to nothing has none.
 
@@ -53,7 +62,7 @@ def signed(value: float, decimals: int = 1) -> str:
     return ("+" if value > 0 else MINUS) + text
 
 
-_BEFORE_UNIT = re.compile(r"(\d) (?=(?:%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°C|M|€)(?![\w/]))")
+_BEFORE_UNIT = re.compile(r"(\d) (?=(?:%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°C|K|M|€)(?![\w/]))")
 
 
 def unbroken(sentence: str) -> str:

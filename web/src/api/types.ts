@@ -4757,6 +4757,12 @@ export interface components {
             name?: string;
         };
         /**
+         * @description * `C` - Celsius
+         *     * `F` - Fahrenheit
+         * @enum {string}
+         */
+        DegreesEnum: "C" | "F";
+        /**
          * @description * `roomy` - Roomy
          *     * `close` - Close
          * @enum {string}
@@ -6377,6 +6383,12 @@ export interface components {
             number: number;
             finding: components["schemas"]["FindingShape"];
         };
+        /**
+         * @description * `point` - Point
+         *     * `comma` - Comma
+         * @enum {string}
+         */
+        NumbersEnum: "point" | "comma";
         ObservationRequest: {
             key: string;
             value: unknown;
@@ -6842,6 +6854,8 @@ export interface components {
         PatchedPreferencesRequest: {
             scheme?: components["schemas"]["SchemeEnum"];
             density?: components["schemas"]["DensityEnum"];
+            numbers?: components["schemas"]["NumbersEnum"];
+            degrees?: components["schemas"]["DegreesEnum"];
             hints_read?: string[];
             first_review?: number | null;
             email?: string;
@@ -7119,12 +7133,14 @@ export interface components {
             mistakes: components["schemas"]["MistakeShape"][];
         };
         /**
-         * @description `scheme` is "system", "light" or "dark", `density` "roomy" or "close"; `first_review` is the review through which
-         *     somebody is led.
+         * @description `scheme` is "system", "light" or "dark", `density` "roomy" or "close", `numbers` "point" or "comma", `degrees` "C"
+         *     or "F"; `first_review` is the review through which somebody is led.
          */
         PreferencesShape: {
             scheme: string;
             density: string;
+            numbers: string;
+            degrees: string;
             hints_read: string[];
             first_review: number | null;
             email: string;

@@ -4,7 +4,7 @@ import type { Shapes } from "../api/client";
 import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";
 import { Seal } from "../marks/Seal";
-import { count, figure } from "../marks/words";
+import { count, withUnit } from "../marks/words";
 import { runningWords } from "../sheets/matrix/ProgressCellView";
 import { useMay } from "../api/session";
 
@@ -110,9 +110,7 @@ function Readings({ progress }: { progress: Record<string, unknown> }) {
       {told.map(([name, value]) => (
         <div key={name} className="flex justify-between">
           <dt className="text-quiet">{name}</dt>
-          <dd>
-            {figure(value ?? 0)} {UNITS[name]}
-          </dd>
+          <dd>{withUnit(value ?? 0, UNITS[name] ?? "")}</dd>
         </div>
       ))}
     </dl>

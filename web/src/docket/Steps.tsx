@@ -4,6 +4,7 @@ import type { Shapes } from "../api/client";
 import { Button } from "../design/Button";
 import { useAct } from "../design/useAct";
 import { When } from "../design/When";
+import { quantity } from "../marks/words";
 
 type Step = Shapes["ChangeStepShape"];
 
@@ -101,7 +102,7 @@ function Reading({ step, large, onNote }: ReadingProps) {
       <Button type="submit" className={large ? "py-2" : "py-0"} disabled={!value.trim()}>
         Note
       </Button>
-      {step.told !== null && <span className="text-quiet">the bench reads {step.told}</span>}
+      {step.told !== null && <span className="text-quiet">the bench reads {quantity(step.told)}</span>}
     </form>
   );
 }

@@ -5,6 +5,8 @@ import { useNarrow } from "./chart/narrow";
 import { GOES_ON, goesOn, Interval } from "./chart/Interval";
 import { linear, logarithmic, spanOf, type Scale } from "./chart/scales";
 import { SealMark } from "./Seal";
+import { onAxis } from "./words";
+import { warmthUnit } from "../design/writing";
 
 type Curves = Shapes["CurvesShape"];
 type Curve = Shapes["FindingCurve"];
@@ -327,14 +329,16 @@ function ticksOf(axis: Axis, scale: Scale): Tick[] | undefined {
   const [low, high] = scale.ends;
   const wide = high / low > 6;
   const found = scale.ticks.filter((value) => !wide || /^[125]/.test(value.toExponential()));
-  return found.map((value) => ({ value, words: `${Number(value.toPrecision(3))} ${axis.unit}`.trim() }));
+  return found.map((value) => ({ value, words: onAxis(value, axis.unit, 3) }));
 }
 
 function tickWords(axis: Axis, value: number): string {
   const name = axis.names?.[Math.round(value)];
-  return name ?? `${Number(value.toPrecision(4))} ${axis.unit}`.trim();
+  return name ?? onAxis(value, axis.unit, 4);
 }
 
 function axisWords(axis: Axis): string {
-  return [axis.label, axis.unit && `in ${axis.unit}`, axis.log && "equal ratios"].filter(Boolean).join(", ");
+  return [axis.label, axis.unit && `in ${warmthUnit(axis.unit)}`, axis.log && "equal ratios"]
+    .filter(Boolean)
+    .join(", ");
 }

@@ -7,6 +7,8 @@ import { GOES_ON, goesOn, Interval } from "./chart/Interval";
 import { useNarrow } from "./chart/narrow";
 import { linear, spanOf } from "./chart/scales";
 import { SealMark } from "./Seal";
+import { onAxis } from "./words";
+import { warmthUnit } from "../design/writing";
 
 type Extents = Shapes["ExtentsShape"];
 
@@ -55,7 +57,7 @@ export function ExtentsChart({ extents, label, positionOf, table, width: asked }
       key: `${at}.${place}`,
       x: x(mark.value),
       y: y(at),
-      words: `${row.label}: ${mark.words} ${Number(mark.value.toPrecision(4))} ${unit}`.trim(),
+      words: `${row.label}: ${mark.words} ${onAxis(mark.value, unit, 4)}`,
     })),
   ]);
   return (
@@ -70,7 +72,7 @@ export function ExtentsChart({ extents, label, positionOf, table, width: asked }
       >
         <XAxis scale={x} at={foot} across={[TOP, foot]} />
         <text x={(left + width - RIGHT) / 2} y={height - 6} textAnchor="middle" fill="var(--color-quiet)">
-          {[extents.axis.label, unit && `in ${unit}`].filter(Boolean).join(", ")}
+          {[extents.axis.label, unit && `in ${warmthUnit(unit)}`].filter(Boolean).join(", ")}
         </text>
         {rows.map((row, at) => {
           const position = row.column ? positionOf(row.column) : undefined;

@@ -1,4 +1,4 @@
-import { figure } from "./words";
+import { bare } from "./words";
 
 interface Point {
   at: number;
@@ -36,7 +36,7 @@ export function Lane({ name, unit, points, from, to, limit, words, width = 560 }
           <span className="text-lead font-semibold">{words}</span>
           {values.length > 1 && (
             <span className="ml-2 text-small text-quiet">
-              {figure(Math.min(...values))} to {figure(Math.max(...values))}
+              {bare(Math.min(...values), unit)} to {bare(Math.max(...values), unit)}
             </span>
           )}
         </div>

@@ -1,6 +1,6 @@
 import { linear } from "./chart/scales";
 import { sealInk } from "./Seal";
-import { figure } from "./words";
+import { figure, withUnit } from "./words";
 
 export interface ScaledPass {
   id: string;
@@ -88,7 +88,7 @@ export function PassScale({ lanes, unit, label, chosen, onChoose, width = 300 }:
                 onClick={() => onChoose(pass.id)}
               >
                 <title>
-                  {`${lane.label}, pass ${pass.number}: ${figure(pass.value, 4)} ${unit}${pass.aside ? ", set aside" : ""}`}
+                  {`${lane.label}, pass ${pass.number}: ${withUnit(pass.value, unit, 4)}${pass.aside ? ", set aside" : ""}`}
                 </title>
               </circle>
             ))}
@@ -99,7 +99,7 @@ export function PassScale({ lanes, unit, label, chosen, onChoose, width = 300 }:
         {figure(least)}
       </text>
       <text x={width - LEFT} y={height - 4} fontSize="11.5" textAnchor="end" fill="var(--color-quiet)">
-        {`${figure(most)} ${unit}`}
+        {withUnit(most, unit)}
       </text>
     </svg>
   );

@@ -1,7 +1,7 @@
 import type { Stretch } from "../api/queries";
 import { dashOf, type TracedCell } from "./overlay";
 import { sealInk, sealLetter } from "./Seal";
-import { figure } from "./words";
+import { figure, withUnit } from "./words";
 
 /** Pictures that stand alone: every colour is written out, the caption and the seals stand in the frame. */
 
@@ -150,7 +150,7 @@ export function traceSvg(cells: TracedCell[], range: Stretch, lanes: string[], c
       text(
         WIDTH - RIGHT,
         top + 4,
-        `to ${figure(most)} ${first.unit}`,
+        `to ${withUnit(most, first.unit)}`,
         `text-anchor="end" fill="${token("quiet")}"`,
       ),
     );

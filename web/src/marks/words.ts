@@ -1,44 +1,77 @@
 /** How numbers are written: three significant figures, differences with one decimal of a percent. */
 
+import { marked, said, unitApart, warmth } from "../design/writing";
+
 const MINUS = "−";
+
+/** A number with so many decimals. */
+export function fixed(value: number, decimals: number): string {
+  return marked(value.toFixed(decimals));
+}
 
 export function figure(value: number, digits = 3): string {
   if (value === 0) return "0";
   const size = Math.floor(Math.log10(Math.abs(value)));
   const decimals = Math.min(6, Math.max(0, digits - 1 - size));
-  return value.toFixed(decimals).replace("-", MINUS);
+  return fixed(value, decimals);
 }
 
 /** A quantity as it was set or stands on a label: no more digits than it has. */
-export function quantity(value: number): string {
-  return String(Number(value.toPrecision(6))).replace("-", MINUS);
+export function quantity(value: number, digits = 6): string {
+  return marked(String(Number(value.toPrecision(digits))));
 }
 
 /** Units of what is measured; anything else is counted. */
-const MEASURED = /^(fps|m?s|%|W|J|°C|MHz|points|[kMG]B\/s|1\/min|1)?$/;
+const MEASURED = /^(fps|m?s|%|W|J|°C|°F|K|MHz|points|[kMG]B\/s|1\/min|1)?$/;
 
-export function withUnit(value: number, unit: string): string {
+/** A value with its unit; a temperature in the degrees of whoever reads. */
+export function withUnit(measured: number, measuredIn: string, digits = 3): string {
+  const [value, unit] = warmth(measured, measuredIn);
   // A centre of equal counts is a whole number but for its last digits.
   const whole = Math.round(value);
   if (Math.abs(value - whole) < 1e-6 && !MEASURED.test(unit)) return `${whole} ${unit}`;
-  return unit && unit !== "1" ? `${figure(value)} ${unit}` : figure(value);
+  return unit && unit !== "1" ? `${figure(value, digits)} ${unit}` : figure(value, digits);
+}
+
+/** A value without its unit, which stands somewhere near. */
+export function bare(measured: number, measuredIn: string, digits = 3): string {
+  return figure(warmth(measured, measuredIn)[0], digits);
+}
+
+/** A difference with its sign and unit. */
+export function apart(measured: number, measuredIn: string, decimals = 1): string {
+  const [value, unit] = warmth(measured, unitApart(measuredIn));
+  return `${signed(value, decimals)} ${unit}`.trim();
+}
+
+/** A value as it stands at an axis: round, with its unit. */
+export function onAxis(measured: number, measuredIn: string, digits = 6): string {
+  const [value, unit] = warmth(measured, measuredIn);
+  return `${quantity(value, digits)} ${unit}`.trim();
+}
+
+/** How far something spreads, with its unit. */
+export function spread(measured: number, measuredIn: string, digits = 3): string {
+  const [value, unit] = warmth(measured, unitApart(measuredIn));
+  return `${figure(value, digits)} ${unit}`.trim();
 }
 
 export function signed(value: number, decimals = 1): string {
   if (Math.abs(value) > 1e6) return value > 0 ? "over +1 million" : `under ${MINUS}1 million`;
-  const text = Math.abs(value).toFixed(decimals);
-  if (Number(text) === 0) return text;
+  const text = fixed(Math.abs(value), decimals);
+  if (Number(Math.abs(value).toFixed(decimals)) === 0) return text;
   return (value > 0 ? "+" : MINUS) + text;
 }
 
-/** A sentence in which no line ends between a number and its unit. */
+/** A sentence of the server in which no line ends between a number and its unit. */
 export function unbroken(sentence: string): string {
-  return sentence.replace(/(\d) (?=(%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°C|M|€)(?![\w/]))/g, "$1\u00a0");
+  return said(sentence).replace(/(\d) (?=(%|×|[kMG]?W|[kMG]?B|fps|m?s|J|°[CF]|K|M|€)(?![\w/]))/g, "$1\u00a0");
 }
 
 /** A difference as it is shown: percent on the ratio scale, the metric's own unit otherwise. */
 export function difference(value: number, scale: string, unit: string): string {
-  return scale === "ratio" ? `${signed(value)} %` : `${signed(value, 2)} ${unit}`.trim();
+  if (scale === "ratio") return `${signed(value)} %`;
+  return apart(value, unit, 2);
 }
 
 export function count(n: number, one: string, many = `${one}${one.endsWith("s") ? "es" : "s"}`): string {
@@ -102,5 +135,5 @@ export function energyWords(joules: number): string {
 
 /** An amount in euro, whole where it is large. */
 export function priceWords(euro: number): string {
-  return `${euro >= 100 || Number.isInteger(euro) ? euro.toFixed(0) : euro.toFixed(2)} €`;
+  return `${euro >= 100 || Number.isInteger(euro) ? fixed(euro, 0) : fixed(euro, 2)} €`;
 }

@@ -3,7 +3,7 @@ import type { Shapes } from "../api/client";
 import { installationQuery } from "../api/queries";
 import { ListHead } from "../design/ListHead";
 import { When } from "../design/When";
-import { count, bytes } from "../marks/words";
+import { bytes, count, fixed } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
 
 type Part = Shapes["InstallationPartShape"];
@@ -113,7 +113,7 @@ function BackupRow({ backup }: { backup: Backup }) {
             {folder}/{name}
           </span>
           <span className="block text-quiet">
-            {bytes(size)} in {took_s.toFixed(1)} s, {encrypted ? "encrypted" : "not encrypted"},{" "}
+            {bytes(size)} in {fixed(took_s, 1)} s, {encrypted ? "encrypted" : "not encrypted"},{" "}
             {!checked_at ? (
               "not checked"
             ) : found ? (

@@ -5,7 +5,7 @@ import type { PartShape } from "../api/client";
 import { catalogueQuery, partsQuery } from "../api/queries";
 import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
-import { count, quantity } from "../marks/words";
+import { count, fixed, quantity } from "../marks/words";
 import { Exchange } from "../shell/Exchange";
 import { Failed, Loading } from "../shell/States";
 import { NewPart } from "./shelf/NewPart";
@@ -102,7 +102,7 @@ export function Shelf() {
                 <td className="px-3 py-1.5">{facts(part).slice(0, 4).join(" · ")}</td>
                 <td className="px-3 py-1.5 whitespace-nowrap">
                   {part.prices[0] ? (
-                    `${part.prices[0].amount.toFixed(2)} ${part.prices[0].currency}, ${part.prices[0].basis}`
+                    `${fixed(part.prices[0].amount, 2)} ${part.prices[0].currency}, ${part.prices[0].basis}`
                   ) : (
                     <span className="text-quiet">not known</span>
                   )}

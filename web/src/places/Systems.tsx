@@ -7,7 +7,7 @@ import { CreateDialog } from "../design/CreateDialog";
 import { Field } from "../design/Field";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
-import { count, figure } from "../marks/words";
+import { count, withUnit } from "../marks/words";
 import { runningWords } from "../sheets/matrix/ProgressCellView";
 import { Failed, Loading } from "../shell/States";
 import { useMay } from "../api/session";
@@ -108,7 +108,7 @@ function Doing({ bench }: { bench?: BenchGlance }) {
   const told = (now?.progress.readings ?? bench.readings) as Record<string, number | null>;
   const readings = GLANCED.flatMap(([name, unit]) => {
     const value = told[name];
-    return typeof value === "number" ? [`${figure(value)} ${unit}`] : [];
+    return typeof value === "number" ? [withUnit(value, unit)] : [];
   });
   return (
     <div className="text-note">

@@ -1,7 +1,7 @@
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Dialog } from "../design/Dialog";
-import { count, withUnit } from "../marks/words";
+import { count, spread, withUnit } from "../marks/words";
 import { dayWords } from "../places/standings/day";
 
 interface Props {
@@ -13,7 +13,7 @@ interface Props {
 
 /** A cell of a reference, read out: what it was, how it stands, and why. */
 export function ReferenceDialog({ reference, cell, row, onClose }: Props) {
-  const half = cell.half === null ? "" : ` ± ${withUnit(cell.half, cell.unit)}`;
+  const half = cell.half === null ? "" : ` ± ${spread(cell.half, cell.unit)}`;
   return (
     <Dialog open onClose={onClose} title={`${row}: ${reference.label}`}>
       <p className="mb-2 font-serif text-lead">

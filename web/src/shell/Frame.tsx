@@ -1,5 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
+import {
+  Fragment,
+  lazy,
+  Suspense,
+  useEffect,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type ReactNode,
+} from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
@@ -9,6 +18,7 @@ import { usePreferences } from "../api/preferences";
 import { dress } from "../design/scheme";
 import { loadDialog } from "../design/Dialog";
 import { loadMenu, Menu } from "../design/Menu";
+import { drawAnew, drawnAnew, watchDrawings } from "../design/writing";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
 import { useKeys } from "./keys";
@@ -77,8 +87,10 @@ export function Frame({ children }: { children: ReactNode }) {
   useTold();
   useEffect(() => whenIdle(() => SOON.forEach((load) => void load().catch(() => undefined))), []);
   const { preferences } = usePreferences();
+  // Where they come in after the first drawing and numbers are to be written otherwise, all is drawn once more.
+  const drawn = useSyncExternalStore(watchDrawings, drawnAnew);
   useEffect(() => {
-    if (preferences) dress(preferences);
+    if (preferences && dress(preferences)) drawAnew();
   }, [preferences]);
   const may = useMay();
   const [leaving, setLeaving] = useState(false);
@@ -148,7 +160,7 @@ export function Frame({ children }: { children: ReactNode }) {
       </header>
       <AccountNotes />
       <div id="content" className="flex flex-1 flex-col">
-        {children}
+        <Fragment key={drawn}>{children}</Fragment>
       </div>
       {palette && (
         <Palette

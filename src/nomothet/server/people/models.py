@@ -158,9 +158,20 @@ class Preferences(models.Model):
         ROOMY = "roomy"
         CLOSE = "close"
 
+    class Numbers(models.TextChoices):
+        POINT = "point"
+        COMMA = "comma"
+
+    class Degrees(models.TextChoices):
+        CELSIUS = "C"
+        FAHRENHEIT = "F"
+
     user = models.OneToOneField(User, on_delete=models.CASCADE, related_name="preferences")
     scheme = models.CharField(max_length=6, choices=Scheme.choices, default=Scheme.SYSTEM)
     density = models.CharField(max_length=5, choices=Density.choices, default=Density.ROOMY)
+    # What stands before decimals, and what warmth is told in.
+    numbers = models.CharField(max_length=5, choices=Numbers.choices, default=Numbers.POINT)
+    degrees = models.CharField(max_length=1, choices=Degrees.choices, default=Degrees.CELSIUS)
     # Names of the hints that they have put away.
     hints_read = models.JSONField(default=list)
     # Of what they are told by e-mail: "named", "failed", "stopped", "due"; and what they were told of that still waits.

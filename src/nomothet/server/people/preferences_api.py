@@ -18,11 +18,13 @@ from nomothet.server.shapes import shape, shaped
 
 @dataclass(frozen=True)
 class PreferencesShape:
-    """`scheme` is "system", "light" or "dark", `density` "roomy" or "close"; `first_review` is the review through which
-    somebody is led."""
+    """`scheme` is "system", "light" or "dark", `density` "roomy" or "close", `numbers` "point" or "comma", `degrees`
+    "C" or "F"; `first_review` is the review through which somebody is led."""
 
     scheme: str
     density: str
+    numbers: str
+    degrees: str
     hints_read: list[str]
     first_review: int | None
     # Where letters go, of what ("named", "failed", "stopped", "due"), and whether a mail server is set at all.
@@ -34,6 +36,8 @@ class PreferencesShape:
 class PreferencesSerializer(serializers.Serializer[Any]):
     scheme = serializers.ChoiceField(Preferences.Scheme.choices, required=False)
     density = serializers.ChoiceField(Preferences.Density.choices, required=False)
+    numbers = serializers.ChoiceField(Preferences.Numbers.choices, required=False)
+    degrees = serializers.ChoiceField(Preferences.Degrees.choices, required=False)
     # Hints that were put away, beside those of before; none at all brings every hint back.
     hints_read = serializers.ListField(
         child=serializers.CharField(max_length=40), max_length=MOST_HINTS, required=False
@@ -47,6 +51,8 @@ def preferences_shape(chosen: Preferences) -> PreferencesShape:
     return PreferencesShape(
         chosen.scheme,
         chosen.density,
+        chosen.numbers,
+        chosen.degrees,
         list(chosen.hints_read),
         chosen.first_review,
         chosen.user.email,

@@ -8,7 +8,7 @@ import msgspec
 from nomothet.server.matrix.limits import LimitsCell, notes_of, told_of
 from nomothet.server.records.content import FORMAT
 from nomothet.words import says
-from nomothet.words.numbers import figure, signed
+from nomothet.words.numbers import difference_unit, figure, signed
 
 Data = Mapping[str, Any]
 _WITHOUT_NOTES = 2
@@ -167,7 +167,7 @@ def _comparison(row: Data, old: Data) -> Data:
     change = plain(old["effect_pct"]) or 0.0
     ends = (plain(old["low_pct"]), plain(old["high_pct"]))
     low, high = (ends[1], ends[0]) if turned else ends
-    unit = "%" if ratio else row["unit"]
+    unit = "%" if ratio else difference_unit(row["unit"])
     multiple = ratio and change >= 100
     told = f"{figure(1 + change / 100)} ×" if multiple else f"{signed(change)} {unit}"
     interval = "" if low is None or high is None else f"{signed(low)} to {signed(high)} {unit}"

@@ -1,7 +1,7 @@
 import type { HandRun } from "../../api/client";
 import { usualHalfWidth, useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../design/Button";
-import { figure } from "../../marks/words";
+import { spread } from "../../marks/words";
 import { clockedSeconds, clockWords } from "./HandClock";
 import type { Draft, Reading } from "./draft";
 
@@ -115,7 +115,7 @@ function MethodWords({ field, onOther }: { field: Field; onOther: () => void }) 
     field.half_width === null
       ? "precision not known"
       : field.half_width
-        ? `± ${figure(field.half_width, 2)} ${field.unit}`
+        ? `± ${spread(field.half_width, field.unit, 2)}`
         : "exact as shown";
   return (
     <p className="mt-0.5 text-note text-quiet">

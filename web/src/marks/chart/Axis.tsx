@@ -1,4 +1,5 @@
 import type { Scale } from "./scales";
+import { onAxis } from "../words";
 
 export interface Tick {
   value: number;
@@ -24,7 +25,7 @@ const STROKE = 4;
 function named(scale: Scale, unit: string): Tick[] {
   return scale.ticks.map((value) => ({
     value,
-    words: `${Number(value.toPrecision(6))} ${unit}`.trim(),
+    words: onAxis(value, unit),
   }));
 }
 

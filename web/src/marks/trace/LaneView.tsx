@@ -5,8 +5,9 @@ import { dashOf, valueAt, type TracedCell } from "../overlay";
 import { GUTTER_LEFT, GUTTER_RIGHT, joined, timeAxis, token } from "../plot";
 import { Plot } from "../Plot";
 import { sealLetter } from "../Seal";
-import { figure } from "../words";
+import { bare } from "../words";
 import { cssInk, hooks } from "./hooks";
+import { warmthUnit } from "../../design/writing";
 
 interface Props {
   name: string;
@@ -132,18 +133,18 @@ function summed(lanes: Shown, at: number | null, hottest: boolean): string {
   const first = lanes[0]?.lane;
   if (!first) return "";
   const full = first.unit === "%" ? null : (first.capacity ?? first.limit ?? null);
-  const unit = `${full !== null ? `of ${figure(full)} ` : ""}${first.unit}`;
+  const unit = `${full !== null ? `of ${bare(full, first.unit)} ` : ""}${warmthUnit(first.unit)}`;
   const there = values.filter((value) => value !== null);
   if (lanes.length > 2) {
     if (!there.length) return "no value";
-    const [least, most] = [figure(Math.min(...there)), figure(Math.max(...there))];
+    const [least, most] = [bare(Math.min(...there), first.unit), bare(Math.max(...there), first.unit)];
     return `${least === most ? least : `${least} to ${most}`} ${unit}`;
   }
   return lanes
     .map(({ cell }, index) => {
       const value = values[index];
       const letter = lanes.length > 1 ? `${sealLetter(cell.position)} ` : "";
-      return `${letter}${value === null || value === undefined ? "no value" : figure(value)} ${unit}`;
+      return `${letter}${value === null || value === undefined ? "no value" : bare(value, first.unit)} ${unit}`;
     })
     .join(", ");
 }

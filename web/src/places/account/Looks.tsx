@@ -13,6 +13,16 @@ const DENSITIES = [
   ["close", "close, for more on a page"],
 ] as const;
 
+const NUMBERS = [
+  ["point", "with a point, 94.1"],
+  ["comma", "with a comma, 94,1"],
+] as const;
+
+const DEGREES = [
+  ["C", "°C, differences in K"],
+  ["F", "°F"],
+] as const;
+
 /** How pages are drawn, on every machine where one signs in. */
 export function Looks() {
   const { preferences, set } = usePreferences();
@@ -37,7 +47,25 @@ export function Looks() {
           value={preferences?.density}
           onChoose={(density) => void choose({ density })}
         />
+        <Choice
+          legend="Numbers"
+          name="numbers"
+          choices={NUMBERS}
+          value={preferences?.numbers}
+          onChoose={(numbers) => void choose({ numbers })}
+        />
+        <Choice
+          legend="Warmth"
+          name="degrees"
+          choices={DEGREES}
+          value={preferences?.degrees}
+          onChoose={(degrees) => void choose({ degrees })}
+        />
       </div>
+      <p className="mt-2 max-w-prose text-note text-quiet">
+        What is typed stays in the unit that its field names. Records are the same for everybody and keep the
+        point and °C.
+      </p>
     </section>
   );
 }

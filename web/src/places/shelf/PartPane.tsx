@@ -5,7 +5,7 @@ import { Button } from "../../design/Button";
 import { Field } from "../../design/Field";
 import { useAct } from "../../design/useAct";
 import { VersionedForm } from "../../design/VersionedForm";
-import { figure } from "../../marks/words";
+import { withUnit } from "../../marks/words";
 import { History } from "../../shell/History";
 import { AttributeRows, attributesOf } from "./AttributeRows";
 import { Prices } from "./Prices";
@@ -109,9 +109,7 @@ function Facts({ part }: { part: PartShape }) {
             <th scope="row" className="py-0.5 pr-3 text-left font-normal text-quiet">
               {one.label}
             </th>
-            <td className="py-0.5 pr-3 font-semibold">
-              {figure(one.value)} {one.unit}
-            </td>
+            <td className="py-0.5 pr-3 font-semibold">{withUnit(one.value, one.unit)}</td>
             <td className="py-0.5 text-quiet">{one.formula}</td>
           </tr>
         ))}

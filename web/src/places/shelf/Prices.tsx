@@ -3,6 +3,7 @@ import { act } from "../../api/acts";
 import type { CatalogueShape, PartShape } from "../../api/client";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
+import { fixed } from "../../marks/words";
 
 const INPUT = "w-full border border-ink bg-sheet px-2 py-0.5 text-body";
 
@@ -41,11 +42,11 @@ export function Prices({ part, catalogue, may }: Props) {
             <tr key={price.id} className="border-t border-line">
               <td className="py-0.5 pr-3">{price.on}</td>
               <td className="py-0.5 pr-3 text-right whitespace-nowrap">
-                {price.amount.toFixed(2)} {price.currency}
+                {fixed(price.amount, 2)} {price.currency}
               </td>
               <td className="py-0.5 pr-3">{price.basis}</td>
               <td className="py-0.5 text-quiet">
-                {price.currency !== "EUR" && `${price.euro.toFixed(2)} EUR at ${price.euro_rate} `}
+                {price.currency !== "EUR" && `${fixed(price.euro, 2)} EUR at ${price.euro_rate} `}
                 {price.note}
               </td>
               <td className="py-0.5 text-right">

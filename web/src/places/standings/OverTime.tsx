@@ -3,9 +3,10 @@ import type { Shapes } from "../../api/client";
 import { overTimeQuery } from "../../api/standings";
 import { sealInk } from "../../marks/Seal";
 import { verdictInk } from "../../marks/VersusMark";
-import { figure } from "../../marks/words";
+import { bare, withUnit } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { dayWords } from "./day";
+import { warmthUnit } from "../../design/writing";
 
 interface Props {
   workload: string;
@@ -104,12 +105,12 @@ function Days({
         <g key={value}>
           <line x1={LEFT} x2={WIDTH - RIGHT} y1={y(value)} y2={y(value)} stroke="var(--color-line)" />
           <text x={LEFT - 6} y={y(value) + 4} textAnchor="end" className="fill-quiet text-[11px]">
-            {figure(value)}
+            {bare(value, unit)}
           </text>
         </g>
       ))}
       <text x={LEFT} y={TOP - 6} className="fill-quiet text-[11px]">
-        {unit}
+        {warmthUnit(unit)}
       </text>
       {named.map((at) => (
         <text
@@ -157,7 +158,7 @@ function Days({
                 />
               )}
               <circle cx={x(Date.parse(p.at))} cy={y(p.centre)} r="4">
-                <title>{`${p.title}: ${figure(p.centre)} ${unit}`}</title>
+                <title>{`${p.title}: ${withUnit(p.centre, unit)}`}</title>
               </circle>
             </g>
           ))}

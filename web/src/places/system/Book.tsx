@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { bookQuery } from "../../api/standings";
-import { figure } from "../../marks/words";
+import { bare, figure } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { dayWords } from "../standings/day";
+import { warmthUnit } from "../../design/writing";
 
 const KINDS: Record<string, string> = {
   session: "passes",
@@ -49,7 +50,7 @@ export function Book({ system }: { system: number }) {
             <tr>
               <th className="pr-6 font-normal">month</th>
               <th className="pr-6 text-right font-normal">passes</th>
-              <th className="pr-6 text-right font-normal">usual peak in °C</th>
+              <th className="pr-6 text-right font-normal">usual peak in {warmthUnit("°C")}</th>
               <th className="text-right font-normal">highest</th>
               {worn.map((name) => (
                 <th key={name} className="pl-6 text-right font-normal">
@@ -64,9 +65,9 @@ export function Book({ system }: { system: number }) {
                 <td className="pr-6">{one.month}</td>
                 <td className="pr-6 text-right">{one.passes}</td>
                 <td className="pr-6 text-right">
-                  {one.median_c === null ? "not told" : figure(one.median_c)}
+                  {one.median_c === null ? "not told" : bare(one.median_c, "°C")}
                 </td>
-                <td className="text-right">{one.highest_c === null ? "" : figure(one.highest_c)}</td>
+                <td className="text-right">{one.highest_c === null ? "" : bare(one.highest_c, "°C")}</td>
                 {worn.map((name) => {
                   const told = one.wear.find((wear) => wear.name === name);
                   return (

@@ -9,6 +9,7 @@ import { Expectations } from "./Expectations";
 import { useReview } from "../../api/review";
 import { useMay } from "../../api/session";
 import { useVocabulary } from "../../api/vocabulary";
+import { fixed } from "../../marks/words";
 
 /** Quantities that are compared by their difference, with what their margins are given in. */
 const MARGINS = [
@@ -54,9 +55,9 @@ export function BriefFacts({ editing, onEdit }: Props) {
       <Said title="Skill and tools" words={review.skill_note} />
       <Said
         title="Practical margin"
-        words={`${(100 * review.margin).toFixed(1)} %: a smaller difference is called level${
+        words={`${fixed(100 * review.margin, 1)} %: a smaller difference is called level${
           review.expected_effect !== null
-            ? `; ${(100 * review.expected_effect).toFixed(1)} % is what would matter`
+            ? `; ${fixed(100 * review.expected_effect, 1)} % is what would matter`
             : ""
         }`}
       />

@@ -1,7 +1,7 @@
 import type { CellShape, RowShape } from "../../api/client";
 import { sealInk } from "../../marks/Seal";
 import { Tail } from "../../marks/Tail";
-import { count, figure, withUnit } from "../../marks/words";
+import { count, figure, fixed, withUnit } from "../../marks/words";
 
 interface Props {
   row: RowShape;
@@ -16,7 +16,7 @@ export function FiguresCell({ row, cell, position, top }: Props) {
     cell.n < 2
       ? "spread unknown"
       : row.scale === "ratio"
-        ? `± ${cell.half_pct?.toFixed(1)} %`
+        ? `± ${fixed(cell.half_pct ?? 0, 1)} %`
         : `${figure(cell.low ?? 0)} to ${figure(cell.high ?? 0)}`;
   const tail = cell.tail;
   return (

@@ -1,5 +1,6 @@
 import type { Shapes } from "../../api/client";
 import { Bands } from "../../marks/Bands";
+import { fixed } from "../../marks/words";
 
 type LimitsCell = Shapes["LimitsCell"];
 
@@ -45,5 +46,5 @@ export function shareWords(cell: LimitsCell): string {
 
 export function percent(share: number): string {
   const value = 100 * share;
-  return value > 0 && value < 1 ? "under 1 %" : `${value.toFixed(0)} %`;
+  return value > 0 && value < 1 ? "under 1 %" : `${fixed(value, 0)} %`;
 }

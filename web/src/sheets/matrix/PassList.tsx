@@ -13,6 +13,7 @@ import { PassNotes } from "./PassNotes";
 import type { CellPlace } from "./place";
 import { useMatrix, useReview } from "../../api/review";
 import { useMay } from "../../api/session";
+import { grouped } from "../../design/writing";
 
 interface Props {
   cell: CellPlace;
@@ -140,8 +141,8 @@ export function PassList({ cell, detail, shown, titled, onShow, onAside, over, o
       </ul>
       {detail.pooled_lows.map((low) => (
         <p key={low.metric} className="mt-1 text-note">
-          Pooled {POOLED[low.metric]} over the {low.frames.toLocaleString("en-GB")} frames of {low.passes}{" "}
-          passes: <strong>{figure(low.value)} fps</strong>
+          Pooled {POOLED[low.metric]} over the {grouped(low.frames)} frames of {low.passes} passes:{" "}
+          <strong>{figure(low.value)} fps</strong>
           {low.low !== null && low.high !== null && `, between ${figure(low.low)} and ${figure(low.high)}`}
         </p>
       ))}

@@ -1,6 +1,6 @@
 import type { CellShape, RowShape } from "../../api/client";
 import { VersusMark } from "../../marks/VersusMark";
-import { count, verdictInk, withUnit } from "../../marks/words";
+import { count, fixed, verdictInk, withUnit } from "../../marks/words";
 
 interface Props {
   row: RowShape;
@@ -16,7 +16,7 @@ export function VersusCell({ row, cell, reach, isBaseline }: Props) {
       <div className="whitespace-nowrap">
         <strong className="text-[15px]">{withUnit(cell.centre, row.unit)}</strong>{" "}
         <span className="text-note text-quiet">
-          {cell.half_pct !== null && `± ${cell.half_pct.toFixed(1)} % · `}
+          {cell.half_pct !== null && `± ${fixed(cell.half_pct, 1)} % · `}
           {count(cell.n, "pass")}
         </span>
         <div className="text-small text-quiet">{heldWords(cell)}</div>

@@ -7,6 +7,7 @@ import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { useKeys } from "../../shell/keys";
 import { useVocabulary } from "../../api/vocabulary";
+import { fixed } from "../../marks/words";
 
 type Mark = Shapes["MarkShape"];
 
@@ -143,6 +144,6 @@ export function MarkKeys({ entry, large }: { entry: number; large: boolean }) {
 }
 
 export function spanWords(mark: { start_s: number; end_s: number | null }): string {
-  const from = mark.start_s.toFixed(1);
-  return mark.end_s === null ? `at ${from} s` : `${from} to ${mark.end_s.toFixed(1)} s`;
+  const from = fixed(mark.start_s, 1);
+  return mark.end_s === null ? `at ${from} s` : `${from} to ${fixed(mark.end_s, 1)} s`;
 }

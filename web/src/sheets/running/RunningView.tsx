@@ -7,7 +7,7 @@ import { liveQuery } from "../../api/queries";
 import { Button } from "../../design/Button";
 import { useAct } from "../../design/useAct";
 import { Lane } from "../../marks/Lane";
-import { clock, duration, figure, signed } from "../../marks/words";
+import { clock, duration, figure, signed, withUnit } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
 import { SILENT_S } from "../matrix/ProgressCellView";
 import { SearchView } from "../matrix/SearchView";
@@ -140,7 +140,7 @@ function Lanes({ live }: { live: LiveShape }) {
         const unit = UNITS[name] ?? "";
         const limit = name === "temperature" ? live.limit_c : null;
         const words =
-          typeof value === "number" ? `${figure(value, value >= 1000 ? 4 : 3)} ${unit}` : "not readable";
+          typeof value === "number" ? withUnit(value, unit, value >= 1000 ? 4 : 3) : "not readable";
         return (
           <Lane
             key={name}

@@ -10,7 +10,7 @@ from nomothet.server.findings.gathered import Gathered
 from nomothet.server.findings.rows import told_with
 from nomothet.server.findings.shapes import CellRef, ExtentRow, ExtentsShape, FindingAxis, FindingRule
 from nomothet.server.matrix.row_shapes import RowShape
-from nomothet.words.numbers import figure, signed
+from nomothet.words.numbers import difference_unit, figure, signed
 
 # So many pairs that are only proposed are told.
 MOST_PROPOSED = 6
@@ -49,7 +49,7 @@ def _of(kind: Kind, found: Gathered, one: PairShape, at: int) -> Ranked:
                 kind_words=one.kind_words,
                 words=one.words,
                 own=found.columns[widest].label,
-                told=f"{signed(gap.change)} {one.unit}".strip(),
+                told=f"{signed(gap.change)} {difference_unit(one.unit)}".strip(),
                 interval=_interval(gap, one.unit),
                 pixels=one.pixel_ratio,
                 other_order=_ranks_otherwise(one),
@@ -59,7 +59,7 @@ def _of(kind: Kind, found: Gathered, one: PairShape, at: int) -> Ranked:
             size=abs(gap.change),
             order=at,
             undecided=not certain,
-            told=f"{signed(gap.change)} {one.unit}".strip(),
+            told=f"{signed(gap.change)} {difference_unit(one.unit)}".strip(),
             verdict="",
             compares=False,
             margin=False,
@@ -75,7 +75,7 @@ def _of(kind: Kind, found: Gathered, one: PairShape, at: int) -> Ranked:
                     found.columns[pk].label,
                     f"{figure(own.a)} (n {own.n_a})",
                     f"{figure(own.b)} (n {own.n_b})",
-                    f"{signed(own.change)} {one.unit}".strip(),
+                    f"{signed(own.change)} {difference_unit(one.unit)}".strip(),
                     _interval(own, one.unit),
                 ]
                 for pk, own in gaps.items()
@@ -89,7 +89,9 @@ def _certain(gap: GapShape) -> bool:
 
 
 def _interval(gap: GapShape, unit: str) -> str:
-    return "" if gap.low is None or gap.high is None else f"{signed(gap.low)} to {signed(gap.high)} {unit}".strip()
+    if gap.low is None or gap.high is None:
+        return ""
+    return f"{signed(gap.low)} to {signed(gap.high)} {difference_unit(unit)}".strip()
 
 
 def _extents(found: Gathered, gaps: dict[int, GapShape], unit: str, words: str) -> ExtentsShape:
@@ -100,13 +102,13 @@ def _extents(found: Gathered, gaps: dict[int, GapShape], unit: str, words: str) 
             own.change,
             own.low,
             own.high,
-            told_with(f"{signed(own.change)} {unit}".strip(), _interval(own, unit)),
+            told_with(f"{signed(own.change)} {difference_unit(unit)}".strip(), _interval(own, unit)),
             [],
         )
         for pk, own in gaps.items()
     ]
     return ExtentsShape(
-        FindingAxis(f"change, {words}", unit),
+        FindingAxis(f"change, {words}", difference_unit(unit)),
         rows,
         [FindingRule("x", 0.0, "no change")],
         "The plain change from the first to the second; bars: 95 %.",
@@ -116,9 +118,10 @@ def _extents(found: Gathered, gaps: dict[int, GapShape], unit: str, words: str) 
 def _toggle(kind: Kind, found: Gathered, row: RowShape, at: int) -> Ranked:
     cells = {pk: row.cells[str(pk)] for pk in found.columns if str(pk) in row.cells}
     widest = max(cells, key=lambda pk: abs(cells[pk].centre))
-    told = f"{signed(cells[widest].centre)} {row.unit}".strip()
+    unit = difference_unit(row.unit)
+    told = f"{signed(cells[widest].centre)} {unit}".strip()
     intervals: Sequence[str] = [
-        "" if one.low is None or one.high is None else f"{signed(one.low)} to {signed(one.high)} {row.unit}".strip()
+        "" if one.low is None or one.high is None else f"{signed(one.low)} to {signed(one.high)} {unit}".strip()
         for one in cells.values()
     ]
     return drawn_up(
@@ -144,10 +147,10 @@ def _toggle(kind: Kind, found: Gathered, row: RowShape, at: int) -> Ranked:
             compares=False,
             margin=False,
             extents=ExtentsShape(
-                FindingAxis(row.label, row.unit),
+                FindingAxis(row.label, unit),
                 [
                     ExtentRow(pk, found.columns[pk].label, one.centre, one.low, one.high,
-                              f"{signed(one.centre)} {row.unit}".strip(), [])
+                              f"{signed(one.centre)} {unit}".strip(), [])
                     for pk, one in cells.items()
                 ],
                 [FindingRule("x", 0.0, "no difference")],
@@ -155,7 +158,7 @@ def _toggle(kind: Kind, found: Gathered, row: RowShape, at: int) -> Ranked:
             ),
             heads=["configuration", "on against off", "interval", "pairs"],
             lines=[
-                [found.columns[pk].label, f"{signed(one.centre)} {row.unit}".strip(), interval, f"{one.n}"]
+                [found.columns[pk].label, f"{signed(one.centre)} {unit}".strip(), interval, f"{one.n}"]
                 for (pk, one), interval in zip(cells.items(), intervals, strict=True)
             ],
         ),

@@ -8,7 +8,7 @@ import { setQuery } from "../../../api/standings";
 import { Button } from "../../../design/Button";
 import { useAct } from "../../../design/useAct";
 import { reachOf, VersusMark, verdictInk } from "../../../marks/VersusMark";
-import { count } from "../../../marks/words";
+import { count, quantity } from "../../../marks/words";
 import { History } from "../../../shell/History";
 import { Failed, Loading } from "../../../shell/States";
 import { dayWords } from "../day";
@@ -55,7 +55,7 @@ export function SetStanding({ id, params, choose }: Props) {
         <div>
           <h1 className="font-serif text-title font-semibold">{set.name}</h1>
           <p className="text-note text-quiet">
-            {count(set.items.length, "test")} · margin {Number((100 * set.margin).toPrecision(3))} % · edition{" "}
+            {count(set.items.length, "test")} · margin {quantity(100 * set.margin, 3)} % · edition{" "}
             {set.editions.length > 1 ? (
               <select
                 aria-label="Edition"

@@ -7,7 +7,7 @@ import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
 import { Seal } from "../../../marks/Seal";
-import { figure, signed } from "../../../marks/words";
+import { apart, bare, figure } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
 import { columnOf, testOf } from "../../../api/lookup";
 import { useMatrix, useReview } from "../../../api/review";
@@ -47,7 +47,6 @@ function OnePair({ pair }: { pair: Shapes["PairShape"] }) {
   const may = useMay();
   const review = useReview();
   const run = useAct();
-  const unit = pair.unit === "%" ? "%" : pair.unit;
   return (
     <section className="mb-3 border-t border-line pt-1">
       <h3 className="text-note font-semibold">
@@ -68,15 +67,13 @@ function OnePair({ pair }: { pair: Shapes["PairShape"] }) {
                   {of && <Seal position={of.position} label={of.label} size={16} />} {of?.label}
                 </th>
                 <td className="pr-3 text-right">
-                  {figure(gap.a)} → {figure(gap.b)}
+                  {bare(gap.a, pair.unit)} → {bare(gap.b, pair.unit)}
                 </td>
-                <td className="pr-3 text-right font-semibold">
-                  {signed(gap.change)} {unit}
-                </td>
+                <td className="pr-3 text-right font-semibold">{apart(gap.change, pair.unit)}</td>
                 <td className="text-quiet">
                   {gap.low === null || gap.high === null
                     ? "noise unknown"
-                    : `${signed(gap.low)} to ${signed(gap.high)}`}
+                    : `${apart(gap.low, pair.unit)} to ${apart(gap.high, pair.unit)}`}
                 </td>
               </tr>
             );

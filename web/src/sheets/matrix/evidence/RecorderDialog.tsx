@@ -6,7 +6,7 @@ import { Button } from "../../../design/Button";
 import { Dialog } from "../../../design/Dialog";
 import { Field } from "../../../design/Field";
 import { useAct } from "../../../design/useAct";
-import { count, signed } from "../../../marks/words";
+import { count, fixed, signed } from "../../../marks/words";
 import { Loading } from "../../../shell/States";
 import { useReview } from "../../../api/review";
 import { useMay } from "../../../api/session";
@@ -45,7 +45,7 @@ export function RecorderDialog({ onClose }: Props) {
             <p key={`${group.workload} ${group.metric}`} className="mb-1 font-serif text-lead">
               {group.workload}, {group.label}:{" "}
               {group.k !== null && group.change_pct !== null
-                ? `recording changes it by ${signed(group.change_pct, 2)} % (k = ${group.k.toFixed(4)}, over ${count(group.tests.length, "test")}).`
+                ? `recording changes it by ${signed(group.change_pct, 2)} % (k = ${fixed(group.k, 4)}, over ${count(group.tests.length, "test")}).`
                 : `no correction for all its tests: ${group.refused}.`}
             </p>
           ))}

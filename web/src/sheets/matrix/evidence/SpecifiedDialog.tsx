@@ -3,7 +3,7 @@ import type { SpecifiedShape } from "../../../api/client";
 import { specifiedQuery } from "../../../api/queries";
 import { Dialog } from "../../../design/Dialog";
 import { Seal } from "../../../marks/Seal";
-import { count, figure } from "../../../marks/words";
+import { count, withUnit } from "../../../marks/words";
 import { Failed, Loading } from "../../../shell/States";
 import { testOf } from "../../../api/lookup";
 import { useReview } from "../../../api/review";
@@ -83,7 +83,7 @@ function Row({ one }: { one: SpecifiedShape }) {
         {one.what} <span className="text-quiet">{one.of}</span>
       </th>
       <td className="text-right whitespace-nowrap">
-        {figure(one.specified)} {one.unit}
+        {withUnit(one.specified, one.unit)}
         {SOURCES[one.source] && <span className="block text-quiet">{SOURCES[one.source]}</span>}
       </td>
       <td className="pl-3 text-right font-semibold whitespace-nowrap">{measured(one.highest, one.unit)}</td>
@@ -98,5 +98,5 @@ function Row({ one }: { one: SpecifiedShape }) {
 }
 
 function measured(value: number | null, unit: string): string {
-  return value === null ? "" : `${figure(value)} ${unit}`;
+  return value === null ? "" : withUnit(value, unit);
 }

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Button } from "../../../design/Button";
 import { Seal } from "../../../marks/Seal";
-import { figure } from "../../../marks/words";
+import { spread } from "../../../marks/words";
 import { columnOf, testOf } from "../../../api/lookup";
 import { HandsOf } from "./HandsOf";
 import type { Ledger, Method } from "./useLedger";
@@ -64,7 +64,7 @@ export function LedgerStrip({ ledger }: Props) {
               <span className="ml-auto text-note text-quiet">
                 {row.reading.method}
                 {row.reading.half_width
-                  ? `, ± ${figure(row.reading.half_width, 2)} ${row.unit}`
+                  ? `, ± ${spread(row.reading.half_width, row.unit, 2)}`
                   : row.reading.half_width === null
                     ? ", precision not known"
                     : ", exact as shown"}{" "}

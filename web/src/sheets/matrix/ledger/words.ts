@@ -1,5 +1,6 @@
 import type { Shapes } from "../../../api/client";
-import { figure } from "../../../marks/words";
+import { bare } from "../../../marks/words";
+import { unitApart, warmthUnit } from "../../../design/writing";
 
 type Landing = Shapes["LandingShape"];
 
@@ -13,9 +14,9 @@ export function readingWords(landing: Landing, unit: string, outcomes: Record<st
     const told = said.filter(Boolean).join("; ");
     return `${outcomes[landing.outcome] ?? landing.outcome}${told && ` (${told})`}`;
   }
-  const half = landing.half_width ? ` ± ${figure(landing.half_width, 2)}` : "";
+  const half = landing.half_width ? ` ± ${bare(landing.half_width, unitApart(unit), 2)}` : "";
   const digits = landing.value >= 100 ? 4 : 3;
-  return `${BOUNDS[landing.bound] ?? ""}${figure(landing.value, digits)}${half} ${unit}`.trim();
+  return `${BOUNDS[landing.bound] ?? ""}${bare(landing.value, unit, digits)}${half} ${warmthUnit(unit)}`.trim();
 }
 
 /** Where it goes. */

@@ -6,6 +6,7 @@ import { FootNotes } from "./FootNotes";
 import type { LensObject } from "./lens";
 import { useMatrix } from "../../../api/review";
 import { Term } from "../../../design/Term";
+import { quantity } from "../../../marks/words";
 
 export const versus: LensObject = {
   key: "versus",
@@ -34,7 +35,7 @@ export const versus: LensObject = {
     return (
       <AgainstBaseline>
         {" "}
-        · shaded: <Term name="margin" /> ± {matrix.margin_pct.toFixed(1).replace(".0", "")} % · bars: 95 %
+        · shaded: <Term name="margin" /> ± {quantity(Number(matrix.margin_pct.toFixed(1)))} % · bars: 95 %
       </AgainstBaseline>
     );
   },
