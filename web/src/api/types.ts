@@ -7133,8 +7133,8 @@ export interface components {
             mistakes: components["schemas"]["MistakeShape"][];
         };
         /**
-         * @description `scheme` is "system", "light" or "dark", `density` "roomy" or "close", `numbers` "point" or "comma", `degrees` "C"
-         *     or "F"; `first_review` is the review through which somebody is led.
+         * @description `scheme` is "system", "light" or "dark", `density` "roomy" or "close", `numbers` "point" or "comma", `degrees`
+         *     "C" or "F"; `first_review` is the review through which somebody is led.
          */
         PreferencesShape: {
             scheme: string;
