@@ -47,10 +47,11 @@ class Find(SceneTest):
         self.assertEqual(self.found("tester"), [])
         self.assertEqual([one["kind"] for one in self.found("tester", "admin")], ["person"])
 
-    def test_what_is_archived_is_left_out_and_of_many_the_latest_are_told(self) -> None:
+    def test_of_many_the_latest_are_told_and_archived_ones_after_them(self) -> None:
         editor = self.scene.people["editor"]
         for at in range(MOST + 2):
             Review.objects.create(key=f"many-{at}", question=f"One of many {at}?", editor=editor)
         Review.objects.filter(key=f"many-{MOST + 1}").update(archived_at=timezone.now())
-        words = [one["words"] for one in self.found("many")]
-        self.assertEqual(words, [f"One of many {at}?" for at in range(MOST, 0, -1)])
+        found = [(one["words"], one["detail"]) for one in self.found("many")]
+        live = [(f"One of many {at}?", "") for at in range(MOST, 0, -1)]
+        self.assertEqual(found, [*live, (f"One of many {MOST + 1}?", "archived")])

@@ -10,12 +10,14 @@ from contextlib import redirect_stderr, redirect_stdout
 from unittest.mock import patch
 
 from django.test import override_settings
+from django.utils import timezone
 
 from nomothet.server.launch.ports import free_port
 from nomothet.server.launch.terminal import main
 from nomothet.server.passes.models import Series
 from nomothet.server.passes.outside import put
 from nomothet.server.people.models import SecurityEvent, User
+from nomothet.server.reviews.models import Review
 from tests.server.base import PASSWORD, Browser, SceneTest, steady
 from tests.server.object_store import ObjectStore
 from tests.server.test_outside import told_of
@@ -80,6 +82,15 @@ class MovingCaptures(TerminalTest):
             self.assertEqual(Series.objects.exclude(stored_as="").count(), 2)
             self.assertIn("2 captures moved", self.run_it("move-captures", "database"))
         self.assertEqual(Series.objects.exclude(stored_as="").count(), 0)
+
+    def test_archived_reviews_are_put_away_and_others_got_out(self) -> None:
+        self.assertIn("Nothing to put away", self.run_it("put-away"))
+        Review.objects.update(archived_at=timezone.now())
+        self.assertIn("2 captures put away", self.run_it("put-away"))
+        self.assertEqual(Series.objects.filter(pack=None).count(), 0)
+        Review.objects.update(archived_at=None)
+        self.assertIn("2 captures got out", self.run_it("put-away"))
+        self.assertEqual(Series.objects.filter(pack=None).count(), 2)
 
     def test_without_a_store_it_says_what_is_missing(self) -> None:
         self.assertIn("NOMOTHET_S3_BUCKET", self.run_it("move-captures", "store", status=1))

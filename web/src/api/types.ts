@@ -7669,6 +7669,8 @@ export interface components {
             last_pass_at: string | null;
             record: string | null;
             archived: boolean;
+            put_away: number;
+            put_away_in: number;
         };
         /** @description A review with its brief; `version` is what If-Match wants. */
         ReviewShape: {

@@ -7,7 +7,7 @@ import { Button } from "../design/Button";
 import { found, Search } from "../design/Search";
 import { When } from "../design/When";
 import { Seal } from "../marks/Seal";
-import { count, unbroken } from "../marks/words";
+import { bytes, count, unbroken } from "../marks/words";
 import { Failed, Loading } from "../shell/States";
 import { FromElsewhere } from "./reviews/FromElsewhere";
 import { ItemMenu, NewReview } from "./reviews/NewReview";
@@ -138,9 +138,16 @@ function Item({ review, may }: { review: Shapes["ReviewItem"]; may: boolean }) {
             public record
           </a>
         )}
+        {review.archived && <span>archived{awayWords(review)}</span>}
       </div>
     </li>
   );
+}
+
+/** What its captures took, and what they take since they were put away. */
+function awayWords({ put_away, put_away_in }: Shapes["ReviewItem"]): string {
+  if (!put_away) return "";
+  return `, its captures put away: ${bytes(put_away)} in ${bytes(put_away_in)}, read as before`;
 }
 
 function Benches() {

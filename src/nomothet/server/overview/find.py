@@ -41,8 +41,13 @@ def find(user: User, text: str) -> list[FoundShape]:
 
 
 def _found(user: User, words: list[str]) -> Iterator[FoundShape]:
-    for review in _with(Review.objects.filter(archived_at=None).only("question"), words, "question"):
-        yield FoundShape("review", review.question, "", f"/reviews/{review.pk}/matrix", False)
+    # Those that were put away come after the others.
+    for away in (False, True):
+        there = Review.objects.filter(archived_at__isnull=not away).only("question")
+        for review in _with(there, words, "question"):
+            yield FoundShape(
+                "review", review.question, "archived" if away else "", f"/reviews/{review.pk}/matrix", False
+            )
     for system in _with(System.objects.filter(archived_at=None).only("name", "description"), words, "name"):
         yield FoundShape("system", system.name, system.description[:80], f"/systems/{system.pk}", False)
     for part in _with(Part.objects.filter(archived_at=None).only("name", "kind"), words, "name"):

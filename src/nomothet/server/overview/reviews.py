@@ -11,6 +11,7 @@ from django.db.models import Count, Max, Q, Sum
 from nomothet.claims.sentences import MARK
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.findings.models import Pin
+from nomothet.server.passes.putting_away import put_away_of
 from nomothet.server.passes.tallies import tallies
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Column, Review
@@ -36,6 +37,9 @@ class ReviewItem:
     last_pass_at: datetime | None
     record: str | None
     archived: bool
+    # Bytes of the captures that were put away with it, and what they take now.
+    put_away: int
+    put_away_in: int
 
 
 def reviews(archived: bool = False) -> list[ReviewItem]:
@@ -60,6 +64,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     for review, slug in Record.objects.order_by("edition").values_list("review", "slug"):
         records[review] = slug
     answers = _answers()
+    away = put_away_of([review.pk for review in found if review.archived_at is not None])
     return [
         _item(
             review,
@@ -68,6 +73,7 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
             counts.get(review.pk, {}),
             entries.get(review.pk, {}),
             records.get(review.pk),
+            away.get(review.pk, (0, 0)),
         )
         for review in found
     ]
@@ -100,6 +106,7 @@ def _item(
     counts: dict[str, Any],
     entries: dict[str, Any],
     record: str | None,
+    away: tuple[int, int],
 ) -> ReviewItem:
     kept, owed, running = counts.get("kept", 0), entries.get("owed", 0), entries.get("running", 0)
     return ReviewItem(
@@ -117,6 +124,8 @@ def _item(
         last_pass_at=counts.get("last"),
         record=record,
         archived=review.archived_at is not None,
+        put_away=away[0],
+        put_away_in=away[1],
     )
 
 

@@ -69,7 +69,7 @@ def store_series(
 def keep_blob(series: Series, blob: bytes) -> None:
     """Keep the bytes of a series in the database: in its row, or in pieces where they are long."""
     series.blob = blob if len(blob) <= IN_ONE_ROW else None
-    series.save(update_fields=["blob", "stored_as"])
+    series.save(update_fields=["blob", "stored_as", "pack", "pack_offset"])
     _keep_pieces(series, blob)
 
 

@@ -7,9 +7,9 @@ from django.conf import settings
 from django.db import models
 
 from nomothet.formats.words import OUTCOMES
-from nomothet.server.passes import outside
+from nomothet.server.passes import outside, packed
 from nomothet.server.passes.blobs import BlobField
-from nomothet.server.reviews.models import Column, Test
+from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.models import Bench
 
 # Bytes of a series that are kept in its row, and of a piece of a longer one.
@@ -166,7 +166,8 @@ class Series(models.Model):
     """One raw capture of a pass. `received` counts the bytes that have come in.
 
     A short one is kept in its row; a long one stays in its chunks, so that no statement has to carry all of it. One
-    that was moved out of the database has neither, and says under what name a store outside keeps it.
+    that was moved out of the database has neither, and says under what name a store outside keeps it; one that was put
+    away with its review says in which pack, and from which of its bytes on.
     """
 
     owner = models.ForeignKey(Pass, on_delete=models.CASCADE, related_name="series")
@@ -185,6 +186,8 @@ class Series(models.Model):
     received = models.PositiveBigIntegerField(default=0)
     blob = BlobField(null=True)
     stored_as = models.CharField(max_length=80, blank=True, default="")
+    pack = models.ForeignKey("Pack", on_delete=models.PROTECT, null=True, related_name="series")
+    pack_offset = models.PositiveBigIntegerField(default=0)
 
     objects = SeriesQuerySet.as_manager()
 
@@ -202,6 +205,8 @@ class Series(models.Model):
         """
         if self.stored_as:
             return outside.read(self.stored_as)
+        if self.pack_id is not None:
+            return packed.read(self.pack_id, self.pack_offset, self.size)
         if self.blob is not None:
             return bytes(self.blob)
         return b"".join(bytes(data) for data in self.chunks.order_by("offset").values_list("data", flat=True))
@@ -216,6 +221,27 @@ class Chunk(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["series", "offset"], name="one_chunk_at_an_offset")]
+
+
+class Pack(models.Model):
+    """Captures of an archived review, one after the other, as one Zstandard frame in pieces."""
+
+    review = models.ForeignKey(Review, on_delete=models.PROTECT, related_name="packs")
+    # Bytes of the captures, and of the frame.
+    held = models.PositiveBigIntegerField()
+    size = models.PositiveBigIntegerField()
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class PackPiece(models.Model):
+    """Part of a pack."""
+
+    pack = models.ForeignKey(Pack, on_delete=models.CASCADE, related_name="pieces")
+    offset = models.PositiveBigIntegerField()
+    data = BlobField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["pack", "offset"], name="one_piece_of_a_pack_at_an_offset")]
 
 
 class Figure(models.Model):

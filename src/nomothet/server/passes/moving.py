@@ -10,7 +10,7 @@ from django.db.models import QuerySet
 
 from nomothet.server.passes import outside
 from nomothet.server.passes.file_pass import keep_blob
-from nomothet.server.passes.models import Chunk, Series
+from nomothet.server.passes.models import Chunk, PackPiece, Series
 
 
 @dataclass
@@ -23,7 +23,7 @@ class Moved:
 
 
 def move_out(before: datetime | None = None, told: Callable[[Moved], None] = lambda _: None) -> Moved:
-    """Move captures of whole passes into the store.
+    """Move captures of whole passes into the store; those that were put away in packs stay there.
 
     Parameters
     ----------
@@ -38,7 +38,7 @@ def move_out(before: datetime | None = None, told: Callable[[Moved], None] = lam
         The store does not take one; what was moved before is moved.
     """
     outside.require_store()
-    wanted = Series.objects.filter(stored_as="", owner__whole_at__isnull=False, size__gt=0)
+    wanted = Series.objects.filter(stored_as="", pack=None, owner__whole_at__isnull=False, size__gt=0)
     return _each(wanted.filter(owner__whole_at__lt=before) if before else wanted, _out, told)
 
 
@@ -53,9 +53,9 @@ def move_back(told: Callable[[Moved], None] = lambda _: None) -> Moved:
 
 
 def shrink() -> None:
-    """Give the room of what was moved out back to the disk; the tables are copied, which takes their size once more."""
+    """Give the room of what was moved out or put away back to the disk; tables are copied, which takes it once more."""
     with connection.cursor() as cursor:
-        for model in (Series, Chunk):
+        for model in (Series, Chunk, PackPiece):
             cursor.execute(f"OPTIMIZE TABLE {connection.ops.quote_name(model._meta.db_table)}")
             cursor.fetchall()
 
@@ -77,7 +77,7 @@ def _each(wanted: QuerySet[Series], move: Callable[[Series], bool], told: Callab
 
 
 def _out(series: Series) -> bool:
-    if series.stored_as:
+    if series.stored_as or series.pack_id is not None:
         return True
     data = series.content
     if hashlib.sha256(data).hexdigest() != series.sha256:

@@ -1,4 +1,5 @@
-"""Said when something of a review changes on which figures depend that others compute; `analysis` listens."""
+"""Said when something of a review changes on which figures depend that others compute; `analysis` listens;
+and when one is archived or brought back, for `upkeep`."""
 
 from django.dispatch import Signal
 
@@ -6,3 +7,5 @@ from django.dispatch import Signal
 counting_changed = Signal()
 # Sent with `review`, its key: its passes are judged by another target.
 target_changed = Signal()
+# Sent with `review`, its key: it was archived or brought back.
+archiving_changed = Signal()

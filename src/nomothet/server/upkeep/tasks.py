@@ -1,8 +1,13 @@
 """Work that a worker does in the background."""
 
+from dataclasses import asdict
+
 import structlog
 from django_tasks import task
 
+from nomothet.server.feed.commands import announce
+from nomothet.server.passes.putting_away import get_out, put_away, reviews_to_tidy
+from nomothet.server.reviews.models import Review
 from nomothet.server.upkeep.cleaning import clean
 from nomothet.server.upkeep.mailing import mail_what_is_new
 
@@ -11,10 +16,23 @@ log = structlog.get_logger(__name__)
 
 @task()
 def clean_up() -> dict[str, int]:
-    """Let go of what is over."""
+    """Let go of what is over, and tidy the captures of reviews where that was broken off."""
     gone = clean()
     log.info("cleaned up", **gone)
+    for reviews in reviews_to_tidy():
+        for review in reviews:
+            tidy_captures.enqueue(review)
     return dict(gone)
+
+
+@task()
+def tidy_captures(review: int) -> None:
+    """Put the captures of a review away, or get them out, whichever its state asks for."""
+    archived = Review.objects.filter(pk=review, archived_at__isnull=False).exists()
+    told = (put_away if archived else get_out)(review)
+    if told.captures or told.wrong:
+        log.info("captures put away" if archived else "captures got out", review=review, **asdict(told))
+        announce("review", review=review)
 
 
 @task()

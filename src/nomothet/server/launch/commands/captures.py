@@ -1,4 +1,4 @@
-"""The command that moves captures out of the database, and back."""
+"""The commands that move captures out of the database and back, and put those of archived reviews away."""
 
 import argparse
 import signal
@@ -24,6 +24,12 @@ def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None
     move.add_argument("--older-than", type=int, default=0, metavar="DAYS", help="only of passes whole for so many days")
     move.add_argument("--shrink", action="store_true", help="give the room back to the disk; tables are copied for it")
     move.set_defaults(run=_move)
+    away = commands.add_parser(
+        "put-away", help="pack the captures of archived reviews now, and get out those of others",
+        epilog="The worker does the same a little after a review was archived or brought back.",
+    )  # fmt: skip
+    away.add_argument("--shrink", action="store_true", help="give the room back to the disk; tables are copied for it")
+    away.set_defaults(run=_put_away)
 
 
 def _move(arguments: argparse.Namespace) -> int:
@@ -48,6 +54,31 @@ def _move(arguments: argparse.Namespace) -> int:
     if moved.wrong:
         print(f"{moved.wrong} captures are not what was announced, and stayed: see nomothet-server check.")
     return int(moved.wrong > 0)
+
+
+def _put_away(arguments: argparse.Namespace) -> int:
+    import django
+
+    django.setup()
+    from nomothet.server.passes.moving import shrink
+    from nomothet.server.passes.putting_away import get_out, put_away, reviews_to_tidy
+
+    wrong = 0
+    archived, others = reviews_to_tidy()
+    for review in archived:
+        told = put_away(review)
+        wrong += told.wrong
+        before, now = told.held / 1024**2, told.size / 1024**2
+        print(f"Review {review}: {told.captures} captures put away, {before:.1f} MiB in {now:.1f} MiB.", flush=True)
+    for review in others:
+        print(f"Review {review}: {get_out(review).captures} captures got out again.", flush=True)
+    if not archived and not others:
+        print("Nothing to put away: archive a review for it.")
+    if arguments.shrink:
+        shrink()
+    if wrong:
+        print(f"{wrong} captures are not what was announced, and stayed: see nomothet-server check.")
+    return int(wrong > 0)
 
 
 class _Progress:

@@ -14,7 +14,7 @@ from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict
 from nomothet.server.reviews.expectations import carried_over, read_expectations
 from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.reviews.signals import target_changed
+from nomothet.server.reviews.signals import archiving_changed, target_changed
 
 BRIEF = (
     "question", "expectation", "audience", "decision", "constraints", "disclosure", "skill_note", "constant", "margin",
@@ -88,6 +88,7 @@ def archive_review(user: User, review: Review, archived: bool) -> None:
     require(user, Act.EDIT_REVIEW)
     review.archived_at = timezone.now() if archived else None
     touch(user, review, "archived" if archived else "brought back")
+    transaction.on_commit(lambda: archiving_changed.send(Review, review=review.pk))
 
 
 def delete_review(user: User, review: Review) -> None:
