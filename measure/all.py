@@ -28,6 +28,7 @@ _MEASURED = {
     "Answers that screens are made of, with a full review": ["screens.py", "--full"],
     "The first page, and lenses in a browser": ["pages.py"],
     "A cell with long passes": ["cell.py"],
+    "Zooming and panning a million frames": ["panning.py"],
     "A log of a million frames": ["import_frames.py", "--repeats", "3"],
     "A pass of a million frames, and a log": ["uploads.py"],
     "From a sample to its picture": ["live.py"],

@@ -23,7 +23,7 @@ PASSES, FRAMES, LANES = 5, 60_000, 12
 # Of the people that tests make, in a database that goes away.
 PASSWORD = "orchard-lantern-weir-73"  # noqa: S105
 FLAGS = ["--no-sandbox", "--disable-gpu"]
-_MAKE = f"""
+MAKE = f"""
 import numpy as np
 from django.utils import timezone
 from nomothet.formats.series import pack
@@ -94,7 +94,7 @@ def bare_reading() -> float:
 
 def main() -> None:
     with private_server() as private:
-        review, test, column, long, *ids = private.script(_MAKE).split()
+        review, test, column, long, *ids = private.script(MAKE).split()
         client = signed_in(private.address)
         bare = median_ms(lambda: client.get("/health"))
         reading = bare_reading()

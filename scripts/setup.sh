@@ -98,7 +98,7 @@ ensure_web_packages() {
 }
 
 web_sources_hash() {
-  (cd web && find index.html src public package-lock.json vite.config.ts markdown.ts compress.ts tsconfig.json ../docs -name screenshots -prune -o -type f -print 2>/dev/null |
+  (cd web && find index.html src public package.json package-lock.json vite.config.ts markdown.ts compress.ts tsconfig.json ../docs -name screenshots -prune -o -type f -print 2>/dev/null |
     LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum)
 }
 

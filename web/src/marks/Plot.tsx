@@ -6,26 +6,32 @@ import { fontReady } from "./plot";
 interface Props {
   options: Omit<uPlot.Options, "width">;
   data: uPlot.AlignedData;
+  /** What of the time axis is in sight. */
+  from: number;
+  to: number;
   label: string;
 }
 
-/** A plot as wide as its place; made anew when its options change, fed when only the data does. */
-export function Plot({ options, data, label }: Props) {
+/** A plot as wide as its place; made anew when its options change, fed or moved along when only data or range do. */
+export function Plot({ options, data, from, to, label }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const plot = useRef<uPlot | null>(null);
-  const latest = useRef(data);
+  const latest = useRef({ data, from, to });
   useEffect(() => {
-    latest.current = data;
-    plot.current?.setData(data, false);
-    plot.current?.redraw();
-  }, [data]);
+    const fed = latest.current.data !== data;
+    latest.current = { data, from, to };
+    if (fed) plot.current?.setData(data, false);
+    plot.current?.setScale("x", { min: from, max: to });
+  }, [data, from, to]);
   useEffect(() => {
     const element = place.current;
     if (!element) return;
     let gone = false;
     void fontReady.then(() => {
       if (gone) return;
-      plot.current = new uPlot({ ...options, width: element.clientWidth }, latest.current, element);
+      const { data: first, from: min, to: max } = latest.current;
+      plot.current = new uPlot({ ...options, width: element.clientWidth }, first, element);
+      plot.current.setScale("x", { min, max });
     });
     const observer = new ResizeObserver(() => {
       plot.current?.setSize({ width: element.clientWidth, height: options.height });

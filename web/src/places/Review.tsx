@@ -82,6 +82,7 @@ function ReviewHead({ sheet }: { sheet: string }) {
       <div className="min-w-0 pb-2.5">
         <h1 className="font-serif text-title leading-tight font-semibold">{review.question}</h1>
         <p className="mt-1 text-note text-quiet">
+          {review.archived_at && <strong className="text-ink">archived · </strong>}
           {review.varies && (
             <>
               varies: <strong className="text-ink">{review.varies}</strong> ·{" "}

@@ -31,14 +31,13 @@ export function Frames({ cells, range, asRate, onStretch, onCursor }: Props) {
       ),
     [cells, asRate],
   );
-  const { from, to } = range;
   const end = Math.max(...cells.map((cell) => cell.trace.duration_s));
   const options = useMemo<Omit<uPlot.Options, "width">>(() => {
     const tell = (time: number | null) => {
       setAt(time);
       onCursor(time);
     };
-    const base = hooks({ from, to }, end, onStretch, tell);
+    const base = hooks(end, onStretch, tell);
     return {
       height: FRAMES_PX,
       padding: [6, GUTTER_RIGHT, 7, 0],
@@ -46,7 +45,7 @@ export function Frames({ cells, range, asRate, onStretch, onCursor }: Props) {
       ...base,
       hooks: { ...base.hooks, drawClear: [(plot) => shadeLeftOut(plot, cells)] },
       scales: {
-        x: { time: false, range: () => [from, to] },
+        x: { time: false, range: (_plot, low, high) => [low, high] },
         y: { range: (_plot, _low, high) => [0, (high || 1) * 1.06] },
       },
       axes: [
@@ -77,7 +76,7 @@ export function Frames({ cells, range, asRate, onStretch, onCursor }: Props) {
         })),
       ],
     };
-  }, [cells, asRate, from, to, end, onStretch, onCursor]);
+  }, [cells, asRate, end, onStretch, onCursor]);
   const label = cells
     .map(
       (cell) =>
@@ -89,6 +88,8 @@ export function Frames({ cells, range, asRate, onStretch, onCursor }: Props) {
       <Plot
         options={options}
         data={data}
+        from={range.from}
+        to={range.to}
         label={`Frame ${asRate ? "rate" : "time"} over the run. ${label}.`}
       />
       <span className="pointer-events-none absolute top-0 right-2 bg-sheet px-1 text-small text-quiet">

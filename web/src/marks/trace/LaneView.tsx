@@ -33,10 +33,9 @@ export function LaneView({ name, cells, range, at, last, onStretch, onCursor }: 
     [cells, name],
   );
   const data = useMemo(() => joined(lanes.map(({ lane }) => ({ t: lane.t_s, v: lane.values }))), [lanes]);
-  const { from, to } = range;
   const end = Math.max(...cells.map((cell) => cell.trace.duration_s));
   const options = useMemo<Omit<uPlot.Options, "width">>(() => {
-    const shared = hooks({ from, to }, end, onStretch, onCursor);
+    const shared = hooks(end, onStretch, onCursor);
     const values = lanes.flatMap(({ lane }) => lane.values).filter((v): v is number => v !== null);
     const capacity = lanes[0]?.lane.capacity ?? null;
     const limit = lanes[0]?.lane.limit ?? null;
@@ -51,7 +50,10 @@ export function LaneView({ name, cells, range, at, last, onStretch, onCursor }: 
         ...shared.hooks,
         draw: limit !== null && top > limit ? [(plot) => limitLine(plot, limit)] : [],
       },
-      scales: { x: { time: false, range: () => [from, to] }, y: { range: () => [floor, top] } },
+      scales: {
+        x: { time: false, range: (_plot, low, high) => [low, high] },
+        y: { range: () => [floor, top] },
+      },
       axes: [timeAxis(last), { show: false }],
       series: [
         {},
@@ -64,7 +66,7 @@ export function LaneView({ name, cells, range, at, last, onStretch, onCursor }: 
         })),
       ],
     };
-  }, [lanes, from, to, end, last, onStretch, onCursor]);
+  }, [lanes, end, last, onStretch, onCursor]);
   const sensor = lanes[0]?.lane;
   if (!sensor) return null;
   const doubts = [
@@ -94,7 +96,13 @@ export function LaneView({ name, cells, range, at, last, onStretch, onCursor }: 
           style={{ left: GUTTER_LEFT, right: GUTTER_RIGHT, height: LANE_PX }}
         />
         <div className="relative">
-          <Plot options={options} data={data} label={`${name}: ${usual} ${summary}`} />
+          <Plot
+            options={options}
+            data={data}
+            from={range.from}
+            to={range.to}
+            label={`${name}: ${usual} ${summary}`}
+          />
         </div>
       </div>
       <span className="hidden w-44 shrink-0 pl-2 text-note text-quiet md:block">

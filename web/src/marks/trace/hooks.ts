@@ -12,7 +12,6 @@ export function cssInk(position: number): string {
 
 /** What every plot of a trace shares: the linked cursor, zoom by dragging and by the wheel. */
 export function hooks(
-  range: Stretch,
   end: number,
   onStretch: (stretch: Stretch | null) => void,
   onCursor: (at: number | null) => void,
@@ -38,7 +37,8 @@ export function hooks(
               event.preventDefault();
               const at = plot.posToVal(event.offsetX, "x");
               const factor = event.deltaY > 0 ? WHEEL_STEP : 1 / WHEEL_STEP;
-              onStretch(within(at - (at - range.from) * factor, at + (range.to - at) * factor, end));
+              const { min = 0, max = end } = plot.scales["x"] ?? {};
+              onStretch(within(at - (at - min) * factor, at + (max - at) * factor, end));
             },
             { passive: false },
           );
