@@ -1,6 +1,6 @@
 #!/usr/bin/env python3
-"""Zooming and panning over a pass of a million frames with eight sensor lanes, in a browser: how many pictures a second,
-and how many were dropped, while the wheel turns with every one of them.
+"""Zooming and panning over a pass of a million frames with twelve sensor lanes, in a browser: how many pictures a
+second, and how many were dropped, while the wheel turns with every one of them.
 
 Wanted: 60 pictures a second. How many the same page makes at rest stands beside it.
 """
