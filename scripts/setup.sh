@@ -98,7 +98,8 @@ ensure_web_packages() {
 }
 
 web_sources_hash() {
-  (cd web && find index.html src public package.json package-lock.json vite.config.ts markdown.ts compress.ts tsconfig.json ../docs -name screenshots -prune -o -type f -print 2>/dev/null |
+  # With the catalogue of another language, where one is named.
+  (cd web && find index.html src public texts package.json package-lock.json vite.config.ts markdown.ts compress.ts tsconfig.json ../docs ${NOMOTHET_TEXTS:+"$NOMOTHET_TEXTS"} -name screenshots -prune -o -type f -print 2>/dev/null |
     LC_ALL=C sort | xargs -d '\n' sha256sum | sha256sum)
 }
 

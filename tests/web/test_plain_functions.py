@@ -12,9 +12,10 @@ class WithoutABrowser(unittest.TestCase):
     def test_every_file_of_web_tests_passes(self) -> None:
         files = sorted(str(path) for path in (WEB / "tests").glob("*.test.ts*"))
         self.assertGreater(len(files), 2)
-        with tempfile.TemporaryDirectory() as folder:
+        # Among the packages, where what stays outside the bundles is found.
+        with tempfile.TemporaryDirectory(dir=WEB / "node_modules") as folder:
             bundle = ["node_modules/.bin/rolldown", *files, "--platform", "node", "--format", "esm", "-d", folder,
-                      "--module-types", ".css=empty", "--tsconfig", "tsconfig.json"]  # fmt: skip
+                      "--module-types", ".css=empty", "--tsconfig", "tsconfig.json", "--external", "typescript"]  # fmt: skip
             built = subprocess.run(bundle, cwd=WEB, capture_output=True, text=True, timeout=120, check=False)
             self.assertEqual(built.returncode, 0, built.stdout + built.stderr)
             made = sorted(map(str, Path(folder).glob("*.test.js")))

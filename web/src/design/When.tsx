@@ -1,3 +1,4 @@
+import { LANGUAGE } from "./language";
 import { useEffect, useState } from "react";
 
 const STEPS: [number, Intl.RelativeTimeFormatUnit][] = [
@@ -7,7 +8,7 @@ const STEPS: [number, Intl.RelativeTimeFormatUnit][] = [
   [Number.POSITIVE_INFINITY, "day"],
 ];
 const SECONDS: Record<string, number> = { second: 1, minute: 60, hour: 3600, day: 86400 };
-const format = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
+const format = new Intl.RelativeTimeFormat(LANGUAGE, { numeric: "auto" });
 
 const CLOCKS_APART_S = 300;
 
@@ -28,7 +29,7 @@ export function When({ at }: { at: string }) {
   }, []);
   const date = new Date(at);
   return (
-    <time dateTime={at} title={date.toLocaleString("en-GB", { dateStyle: "long", timeStyle: "medium" })}>
+    <time dateTime={at} title={date.toLocaleString(LANGUAGE, { dateStyle: "long", timeStyle: "medium" })}>
       {relative(date, now)}
     </time>
   );

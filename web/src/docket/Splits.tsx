@@ -1,3 +1,4 @@
+import { LANGUAGE } from "../design/language";
 import { useQuery } from "@tanstack/react-query";
 import { act } from "../api/acts";
 import type { Shapes } from "../api/client";
@@ -35,8 +36,8 @@ export function Splits() {
               ⚑{" "}
             </span>
             <strong>{one.label}</strong> was changed in the middle
-            {one.since && ` on ${new Date(one.since).toLocaleDateString("en-GB")}`}: {one.changed.join("; ")}.{" "}
-            {count(one.passes, "pass")} ran before it; what of the {one.owed} that{" "}
+            {one.since && ` on ${new Date(one.since).toLocaleDateString(LANGUAGE)}`}: {one.changed.join("; ")}
+            . {count(one.passes, "pass")} ran before it; what of the {one.owed} that{" "}
             {one.owed === 1 ? "is" : "are"} owed?
           </p>
           {may ? (

@@ -1,5 +1,6 @@
 /** How numbers are written: three significant figures, differences with one decimal of a percent. */
 
+import { formFor, plural } from "../design/plural";
 import { marked, said, unitApart, warmth } from "../design/writing";
 
 const MINUS = "−";
@@ -74,8 +75,9 @@ export function difference(value: number, scale: string, unit: string): string {
   return apart(value, unit, 2);
 }
 
-export function count(n: number, one: string, many = `${one}${one.endsWith("s") ? "es" : "s"}`): string {
-  return `${n} ${n === 1 ? one : many}`;
+/** So many of something; in another language, `one` has all its forms, as `formFor` reads them. */
+export function count(n: number, one: string, many?: string): string {
+  return `${n} ${formFor(n, one.includes("|") ? one : `${one}|${many ?? plural(one)}`)}`;
 }
 
 export function duration(seconds: number): string {

@@ -1,3 +1,4 @@
+import { LANGUAGE } from "../../design/language";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -88,7 +89,7 @@ export function Book({ system }: { system: number }) {
             key={`${one.at} ${one.kind} ${one.words}`}
             className="grid grid-cols-[92px_92px_minmax(0,1fr)] gap-3 border-b border-line py-1.5"
           >
-            <time dateTime={one.at} title={new Date(one.at).toLocaleString("en-GB")} className="text-quiet">
+            <time dateTime={one.at} title={new Date(one.at).toLocaleString(LANGUAGE)} className="text-quiet">
               {dayWords(one.at)}
             </time>
             <span className={one.kind === "failed" || one.kind === "update" ? "text-mark" : "text-quiet"}>
