@@ -15,7 +15,8 @@ class WithoutABrowser(unittest.TestCase):
         # Among the packages, where what stays outside the bundles is found.
         with tempfile.TemporaryDirectory(dir=WEB / "node_modules") as folder:
             bundle = ["node_modules/.bin/rolldown", *files, "--platform", "node", "--format", "esm", "-d", folder,
-                      "--module-types", ".css=empty", "--tsconfig", "tsconfig.json", "--external", "typescript"]  # fmt: skip
+                      "--module-types", ".css=empty", "--tsconfig", "tsconfig.json",
+                      "--external", "typescript"]  # fmt: skip
             built = subprocess.run(bundle, cwd=WEB, capture_output=True, text=True, timeout=120, check=False)
             self.assertEqual(built.returncode, 0, built.stdout + built.stderr)
             made = sorted(map(str, Path(folder).glob("*.test.js")))
