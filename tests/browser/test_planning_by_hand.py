@@ -31,10 +31,10 @@ class Chain(BrowserTest):
 
         def make(base: str, name: str) -> None:
             dialog = self.page.get_by_role("dialog")
-            dialog.get_by_role("button", name=f"Make one like {base}, but").click()
+            dialog.get_by_role("button", name=f"like it, but …: one like {base}").click()
             dialog.get_by_label("Name of the new configuration").fill(name)
             self.page.keyboard.press("Enter")
-            expect(dialog.get_by_role("button", name=f"Make one like {name}, but")).to_be_visible()
+            expect(dialog.get_by_role("button", name=f"like it, but …: one like {name}")).to_be_visible()
 
         def put(label: str, *values: str) -> None:
             page = self.page

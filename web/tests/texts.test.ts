@@ -32,6 +32,11 @@ test("what is read is found wherever it stands, and what the browser or the serv
   assert.deepEqual(texts(code), ["light", "Saved.", "{0} more to do", "The server failed", "at", "for all"]);
 });
 
+test("a text that the source compares with something is a value and is left alone", () => {
+  const code = `const NAMES = ["By hand", "At once"]; if (way === "By hand") go();`;
+  assert.deepEqual(texts(code), ["At once"]);
+});
+
 test("a number of things has as many forms as the language wants", () => {
   assert.deepEqual(texts('count(n, "pass", "passes") + count(n, "test")'), ["pass|passes", "test|tests"]);
   assert.equal(

@@ -17,13 +17,35 @@ export interface Message {
   form: "children" | "attribute" | "literal" | "template" | "plural";
 }
 
-/** All of them, in the order of the source; those within a slot of another come after it. */
+/**
+ * All of them, in the order of the source; those within a slot of another come after it. A text that the same source
+ * compares with something is a value, whatever it looks like.
+ */
 export function messagesOf(path: string, code: string): Message[] {
   const kind = path.endsWith("x") ? ts.ScriptKind.TSX : ts.ScriptKind.TS;
   const source = ts.createSourceFile(path, code, ts.ScriptTarget.Latest, true, kind);
   const found: Message[] = [];
   look(source, false, found);
-  return found;
+  const values = compared(source, new Set());
+  return found.filter((one) => one.form !== "literal" || !values.has(one.text));
+}
+
+function compared(node: ts.Node, values: Set<string>): Set<string> {
+  const note = (one: ts.Node) => {
+    if (ts.isStringLiteral(one)) values.add(one.text);
+  };
+  if (ts.isBinaryExpression(node) && isComparison(node)) [node.left, node.right].forEach(note);
+  else if (ts.isCaseClause(node)) note(node.expression);
+  else if (ts.isLiteralTypeNode(node)) note(node.literal);
+  else if (ts.isPropertyAssignment(node)) note(node.name);
+  ts.forEachChild(node, (child) => void compared(child, values));
+  return values;
+}
+
+function isComparison({ operatorToken: { kind } }: ts.BinaryExpression): boolean {
+  return (
+    kind === ts.SyntaxKind.EqualsEqualsEqualsToken || kind === ts.SyntaxKind.ExclamationEqualsEqualsToken
+  );
 }
 
 /** Looks at a node; `read` says that a text here is read, whatever it looks like. */
@@ -144,9 +166,7 @@ function call(node: ts.CallExpression | ts.NewExpression, read: boolean, found: 
 
 function binary(node: ts.BinaryExpression, read: boolean, found: Message[]): void {
   const kind = node.operatorToken.kind;
-  const compares =
-    kind === ts.SyntaxKind.EqualsEqualsEqualsToken || kind === ts.SyntaxKind.ExclamationEqualsEqualsToken;
-  if (compares || kind === ts.SyntaxKind.InKeyword) {
+  if (isComparison(node) || kind === ts.SyntaxKind.InKeyword) {
     parts(node.left, found);
     return parts(node.right, found);
   }

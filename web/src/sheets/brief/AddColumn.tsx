@@ -101,7 +101,7 @@ export function AddColumn({ onClose }: { onClose: () => void }) {
                     {!one.blocked && may && (
                       <Button
                         kind="link"
-                        aria-label={`Make one like ${one.title}, but …`}
+                        aria-label={`like it, but …: one like ${one.title}`}
                         onClick={() => begin(system, one)}
                       >
                         like it, but …

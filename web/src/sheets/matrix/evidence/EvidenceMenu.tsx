@@ -10,33 +10,26 @@ import { SpecifiedDialog } from "./SpecifiedDialog";
 import { useReview } from "../../../api/review";
 
 const LOOKS = [
-  "What is missing",
-  "Pairs of tests",
-  "How much memory is enough",
-  "Specified against measured",
-  "What recording costs",
-  "Pictures beside each other",
-] as const;
-type Look = (typeof LOOKS)[number];
+  { label: "What is missing", Look: CompletenessDialog },
+  { label: "Pairs of tests", Look: PairsDialog },
+  { label: "How much memory is enough", Look: EnoughDialog },
+  { label: "Specified against measured", Look: SpecifiedDialog },
+  { label: "What recording costs", Look: RecorderDialog },
+  { label: "Pictures beside each other", Look: PicturesDialog },
+];
 
 /** Looks at the evidence of the whole review. */
 export function EvidenceMenu() {
   const review = useReview();
-  const [look, setLook] = useState<Look | null>(null);
-  const close = () => setLook(null);
+  const [chosen, setChosen] = useState<(typeof LOOKS)[number] | null>(null);
   const items = [
-    ...LOOKS.map((label) => ({ label, act: () => setLook(label) })),
+    ...LOOKS.map((one) => ({ label: one.label, act: () => setChosen(one) })),
     { label: "Figures as CSV", act: () => window.location.assign(`/api/reviews/${review.id}/figures.csv`) },
   ];
   return (
     <>
       <Menu label="Look at the evidence" items={items} trigger={<Button>Evidence</Button>} />
-      {look === "What is missing" && <CompletenessDialog onClose={close} />}
-      {look === "Pairs of tests" && <PairsDialog onClose={close} />}
-      {look === "How much memory is enough" && <EnoughDialog onClose={close} />}
-      {look === "Specified against measured" && <SpecifiedDialog onClose={close} />}
-      {look === "Pictures beside each other" && <PicturesDialog onClose={close} />}
-      {look === "What recording costs" && <RecorderDialog onClose={close} />}
+      {chosen && <chosen.Look onClose={() => setChosen(null)} />}
     </>
   );
 }
