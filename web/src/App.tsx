@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { useEffect, type ComponentType } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { SIGNED_OUT } from "./api/client";
 import { catalogueQuery, sessionQuery } from "./api/queries";
@@ -9,39 +9,39 @@ import { SignIn } from "./places/SignIn";
 import { Boundary } from "./shell/Boundary";
 import { Failed, Loading } from "./shell/States";
 import { Frame } from "./shell/Frame";
+import { later } from "./design/later";
 
-const Reviews = lazy(() => import("./places/Reviews").then((m) => ({ default: m.Reviews })));
-const Review = lazy(() => import("./places/Review").then((m) => ({ default: m.Review })));
-const Systems = lazy(() => import("./places/Systems").then((m) => ({ default: m.Systems })));
-const System = lazy(() => import("./places/System").then((m) => ({ default: m.System })));
-const DocketPage = lazy(() => import("./places/DocketPage").then((m) => ({ default: m.DocketPage })));
-const HandPage = lazy(() => import("./places/HandPage").then((m) => ({ default: m.HandPage })));
-const RunningPage = lazy(() => import("./places/RunningPage").then((m) => ({ default: m.RunningPage })));
-const Shelf = lazy(() => import("./places/Shelf").then((m) => ({ default: m.Shelf })));
-const Account = lazy(() => import("./places/Account").then((m) => ({ default: m.Account })));
-const People = lazy(() => import("./places/People").then((m) => ({ default: m.People })));
-const Installation = lazy(() => import("./places/Installation").then((m) => ({ default: m.Installation })));
-const Welcome = lazy(() => import("./places/Welcome").then((m) => ({ default: m.Welcome })));
-const Begin = lazy(() => import("./places/Begin").then((m) => ({ default: m.Begin })));
-const Help = lazy(() => import("./places/Help").then((m) => ({ default: m.Help })));
-const First = lazy(() => import("./places/First").then((m) => ({ default: m.First })));
-const Inbox = lazy(() => import("./places/Inbox").then((m) => ({ default: m.Inbox })));
-const Workloads = lazy(() => import("./places/Workloads").then((m) => ({ default: m.Workloads })));
-const FollowUps = lazy(() => import("./places/FollowUps").then((m) => ({ default: m.FollowUps })));
-const Standings = lazy(() => import("./places/Standings").then((m) => ({ default: m.Standings })));
-const CapturesPage = lazy(() => import("./places/CapturesPage").then((m) => ({ default: m.CapturesPage })));
+const place = (fetch: () => Promise<ComponentType>) => later(fetch, () => <Loading />);
+const Reviews = place(() => import("./places/Reviews").then((m) => m.Reviews));
+const Review = place(() => import("./places/Review").then((m) => m.Review));
+const Systems = place(() => import("./places/Systems").then((m) => m.Systems));
+const System = place(() => import("./places/System").then((m) => m.System));
+const DocketPage = place(() => import("./places/DocketPage").then((m) => m.DocketPage));
+const HandPage = place(() => import("./places/HandPage").then((m) => m.HandPage));
+const RunningPage = place(() => import("./places/RunningPage").then((m) => m.RunningPage));
+const Shelf = place(() => import("./places/Shelf").then((m) => m.Shelf));
+const Account = place(() => import("./places/Account").then((m) => m.Account));
+const People = place(() => import("./places/People").then((m) => m.People));
+const Installation = place(() => import("./places/Installation").then((m) => m.Installation));
+const Welcome = place(() => import("./places/Welcome").then((m) => m.Welcome));
+const Begin = place(() => import("./places/Begin").then((m) => m.Begin));
+const Help = place(() => import("./places/Help").then((m) => m.Help));
+const First = place(() => import("./places/First").then((m) => m.First));
+const Inbox = place(() => import("./places/Inbox").then((m) => m.Inbox));
+const Workloads = place(() => import("./places/Workloads").then((m) => m.Workloads));
+const FollowUps = place(() => import("./places/FollowUps").then((m) => m.FollowUps));
+const Standings = place(() => import("./places/Standings").then((m) => m.Standings));
+const CapturesPage = place(() => import("./places/CapturesPage").then((m) => m.CapturesPage));
 
 export function App() {
   return (
     <Notices>
-      <Suspense fallback={<Loading />}>
-        <Routes>
-          <Route path="/records/:slug/captures" element={<CapturesPage />} />
-          <Route path="/welcome" element={<Welcome />} />
-          <Route path="/begin" element={<Begin />} />
-          <Route path="*" element={<Inside />} />
-        </Routes>
-      </Suspense>
+      <Routes>
+        <Route path="/records/:slug/captures" element={<CapturesPage />} />
+        <Route path="/welcome" element={<Welcome />} />
+        <Route path="/begin" element={<Begin />} />
+        <Route path="*" element={<Inside />} />
+      </Routes>
     </Notices>
   );
 }
@@ -68,29 +68,27 @@ function Inside() {
     <SessionProvider session={session.data}>
       <Frame>
         <Boundary place={location.pathname}>
-          <Suspense fallback={<Loading />}>
-            <Routes>
-              <Route path="/" element={<Navigate to="/reviews" replace />} />
-              <Route path="/reviews" element={<Reviews />} />
-              <Route path="/reviews/:review/:sheet?" element={<Review />} />
-              <Route path="/help/*" element={<Help />} />
-              <Route path="/first" element={<First />} />
-              <Route path="/systems" element={<Systems />} />
-              <Route path="/systems/:system" element={<System />} />
-              <Route path="/systems/:system/docket" element={<DocketPage />} />
-              <Route path="/hand/:entry" element={<HandPage />} />
-              <Route path="/running/:entry" element={<RunningPage />} />
-              <Route path="/account" element={<Account />} />
-              <Route path="/people" element={<People />} />
-              <Route path="/installation" element={<Installation />} />
-              <Route path="/inbox" element={<Inbox />} />
-              <Route path="/shelf" element={<Shelf />} />
-              <Route path="/workloads" element={<Workloads />} />
-              <Route path="/follow-ups" element={<FollowUps />} />
-              <Route path="/standings" element={<Standings />} />
-              <Route path="*" element={<Nowhere />} />
-            </Routes>
-          </Suspense>
+          <Routes>
+            <Route path="/" element={<Navigate to="/reviews" replace />} />
+            <Route path="/reviews" element={<Reviews />} />
+            <Route path="/reviews/:review/:sheet?" element={<Review />} />
+            <Route path="/help/*" element={<Help />} />
+            <Route path="/first" element={<First />} />
+            <Route path="/systems" element={<Systems />} />
+            <Route path="/systems/:system" element={<System />} />
+            <Route path="/systems/:system/docket" element={<DocketPage />} />
+            <Route path="/hand/:entry" element={<HandPage />} />
+            <Route path="/running/:entry" element={<RunningPage />} />
+            <Route path="/account" element={<Account />} />
+            <Route path="/people" element={<People />} />
+            <Route path="/installation" element={<Installation />} />
+            <Route path="/inbox" element={<Inbox />} />
+            <Route path="/shelf" element={<Shelf />} />
+            <Route path="/workloads" element={<Workloads />} />
+            <Route path="/follow-ups" element={<FollowUps />} />
+            <Route path="/standings" element={<Standings />} />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
         </Boundary>
       </Frame>
     </SessionProvider>

@@ -1,4 +1,5 @@
-import { lazy, Suspense, type ReactNode } from "react";
+import type { ReactNode } from "react";
+import { later } from "./later";
 
 export interface Sheet {
   onClose: () => void;
@@ -9,15 +10,9 @@ export interface Sheet {
   size?: "full";
 }
 
-export const loadDialog = () => import("./DialogSheet");
-const DialogSheet = lazy(() => loadDialog().then((m) => ({ default: m.DialogSheet })));
+export const DialogSheet = later(() => import("./DialogSheet").then((m) => m.DialogSheet));
 
 /** A dialog on a plain sheet; what it takes is loaded once one is opened, or when the page has time for it. */
 export function Dialog({ open, ...sheet }: Sheet & { open: boolean }) {
-  if (!open) return null;
-  return (
-    <Suspense fallback={null}>
-      <DialogSheet {...sheet} />
-    </Suspense>
-  );
+  return open ? <DialogSheet {...sheet} /> : null;
 }

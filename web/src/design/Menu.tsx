@@ -1,5 +1,6 @@
 import { Slot } from "radix-ui";
-import { lazy, Suspense, useState, type KeyboardEvent, type MouseEvent, type ReactNode } from "react";
+import { useState, type KeyboardEvent, type MouseEvent, type ReactNode } from "react";
+import { later } from "./later";
 
 interface Item {
   label: string;
@@ -14,32 +15,32 @@ export interface Behind {
   label?: string;
 }
 
-export const loadMenu = () => import("./OpenMenu");
-const OpenMenu = lazy(() => loadMenu().then((m) => ({ default: m.OpenMenu })));
+export const OpenMenu = later(
+  () => import("./OpenMenu").then((m) => m.OpenMenu),
+  (behind: Behind & { byKey: boolean }) => <Shut {...behind} onAsk={() => undefined} />,
+);
 
 /** A menu behind any element. A list has hundreds: until it is asked for, one is a button and no more. */
 export function Menu(behind: Behind) {
   const [asked, setAsked] = useState<"key" | "mouse" | null>(null);
+  return asked ? <OpenMenu {...behind} byKey={asked === "key"} /> : <Shut {...behind} onAsk={setAsked} />;
+}
+
+function Shut({ trigger, label, onAsk }: Behind & { onAsk: (by: "key" | "mouse") => void }) {
   const arrow = (event: KeyboardEvent) => {
     if (event.key !== "ArrowDown") return;
     event.preventDefault();
-    setAsked("key");
+    onAsk("key");
   };
-  const button = (
+  return (
     <Slot.Root
-      aria-label={behind.label}
+      aria-label={label}
       aria-haspopup="menu"
       aria-expanded={false}
-      onClick={(event: MouseEvent) => setAsked(event.detail ? "mouse" : "key")}
+      onClick={(event: MouseEvent) => onAsk(event.detail ? "mouse" : "key")}
       onKeyDown={arrow}
     >
-      {behind.trigger}
+      {trigger}
     </Slot.Root>
-  );
-  if (!asked) return button;
-  return (
-    <Suspense fallback={button}>
-      <OpenMenu {...behind} byKey={asked === "key"} />
-    </Suspense>
   );
 }

@@ -1,20 +1,22 @@
 import { unbroken } from "../marks/words";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, useMemo, useState, type ReactNode } from "react";
+import { useMemo, useState, type ComponentType, type ReactNode } from "react";
 import { NavLink, Navigate, useParams, useSearchParams } from "react-router";
 import { reviewQuery, talkQuery } from "../api/queries";
 import { ReviewProvider, useReview } from "../api/review";
 import { Button } from "../design/Button";
+import { later } from "../design/later";
 import { useKeys } from "../shell/keys";
 import { Failed, Loading } from "../shell/States";
 import { TalkingProvider, useTalking, type Talking, type Thing } from "../talk/talking";
 import { Talk } from "../talk/Talk";
 import { useLooking } from "../talk/useLooking";
 
-const Brief = lazy(() => import("../sheets/Brief").then((m) => ({ default: m.Brief })));
-const Matrix = lazy(() => import("../sheets/Matrix").then((m) => ({ default: m.Matrix })));
-const Findings = lazy(() => import("../sheets/Findings").then((m) => ({ default: m.Findings })));
-const Verdict = lazy(() => import("../sheets/Verdict").then((m) => ({ default: m.Verdict })));
+const sheetOf = (fetch: () => Promise<ComponentType>) => later(fetch, () => <Loading />);
+const Brief = sheetOf(() => import("../sheets/Brief").then((m) => m.Brief));
+const Matrix = sheetOf(() => import("../sheets/Matrix").then((m) => m.Matrix));
+const Findings = sheetOf(() => import("../sheets/Findings").then((m) => m.Findings));
+const Verdict = sheetOf(() => import("../sheets/Verdict").then((m) => m.Verdict));
 
 const SHEETS = [
   ["brief", "Brief"],

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { makeBaseline } from "../api/acts";
 import type { ColumnShape } from "../api/client";
 import { testOf } from "../api/lookup";
@@ -30,9 +30,12 @@ import { sameCell, useMatrixPlace, type CellPlace } from "./matrix/place";
 import { MatrixProvider, useMatrix, useReview } from "../api/review";
 import { useMay } from "../api/session";
 import { TabPanel, Tabs } from "../design/Tabs";
+import { later } from "../design/later";
 
-const loadPane = () => import("./matrix/CellPane");
-const CellPane = lazy(() => loadPane().then((m) => ({ default: m.CellPane })));
+const CellPane = later(
+  () => import("./matrix/CellPane").then((m) => m.CellPane),
+  () => <Loading what="Opening the cell" />,
+);
 
 const MOST_CELLS = 6;
 
@@ -88,7 +91,7 @@ export function Matrix() {
   });
   useEffect(() => {
     // The pane is wanted soon; its code comes while nobody waits for it.
-    void loadPane();
+    void CellPane.load();
   }, []);
   if (query.isPending) return <Loading what="Reading the matrix" />;
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
@@ -204,15 +207,13 @@ export function Matrix() {
           />
         )}
         {place.cells.length > 0 && (
-          <Suspense fallback={<Loading what="Opening the cell" />}>
-            <CellPane
-              key={`${place.cells[0]?.test}.${place.cells[0]?.column}`}
-              cells={place.cells}
-              onClose={() => place.setCells([])}
-              onAsk={(cell) => setAsking(cell)}
-              onFile={(cell, file) => frameFile.send(cell, file)}
-            />
-          </Suspense>
+          <CellPane
+            key={`${place.cells[0]?.test}.${place.cells[0]?.column}`}
+            cells={place.cells}
+            onClose={() => place.setCells([])}
+            onAsk={(cell) => setAsking(cell)}
+            onFile={(cell, file) => frameFile.send(cell, file)}
+          />
         )}
         <FilePicker
           picker={picker}

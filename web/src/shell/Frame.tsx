@@ -1,14 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import {
-  Fragment,
-  lazy,
-  Suspense,
-  useEffect,
-  useRef,
-  useState,
-  useSyncExternalStore,
-  type ReactNode,
-} from "react";
+import { Fragment, useEffect, useRef, useState, useSyncExternalStore, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { signOut } from "../api/acts";
 import { useFeed } from "../api/feed";
@@ -16,8 +7,9 @@ import { inboxQuery, installationQuery, keys, messagesQuery, reviewsQuery } from
 import { followUpsQuery } from "../api/standings";
 import { usePreferences } from "../api/preferences";
 import { dress } from "../design/scheme";
-import { loadDialog } from "../design/Dialog";
-import { loadMenu, Menu } from "../design/Menu";
+import { DialogSheet } from "../design/Dialog";
+import { later } from "../design/later";
+import { Menu, OpenMenu } from "../design/Menu";
 import { drawAnew, drawnAnew, watchDrawings } from "../design/writing";
 import { draftsHeld } from "../design/useDraft";
 import { count } from "../marks/words";
@@ -39,12 +31,10 @@ const PLACES = [
 
 const CHORD_MS = 1200;
 
-const loadKeys = () => import("./KeysSheet");
-const loadLeaving = () => import("./Leaving");
-const KeysSheet = lazy(() => loadKeys().then((m) => ({ default: m.KeysSheet })));
-const Leaving = lazy(() => loadLeaving().then((m) => ({ default: m.Leaving })));
+const KeysSheet = later(() => import("./KeysSheet").then((m) => m.KeysSheet));
+const Leaving = later(() => import("./Leaving").then((m) => m.Leaving));
 // What the first page can do without, and what is wanted at once when a key asks for it.
-const SOON = [loadMenu, loadDialog, loadKeys, loadLeaving];
+const SOON = [OpenMenu, DialogSheet, KeysSheet, Leaving];
 
 /** The bar at the top, the live feed and the keys that work everywhere. */
 export function Frame({ children }: { children: ReactNode }) {
@@ -85,7 +75,7 @@ export function Frame({ children }: { children: ReactNode }) {
     "/": () => document.querySelector<HTMLInputElement>("[data-search]")?.focus(),
   });
   useTold();
-  useEffect(() => whenIdle(() => SOON.forEach((load) => void load().catch(() => undefined))), []);
+  useEffect(() => whenIdle(() => SOON.forEach((part) => void part.load().catch(() => undefined))), []);
   const { preferences } = usePreferences();
   // Where they come in after the first drawing and numbers are to be written otherwise, all is drawn once more.
   const drawn = useSyncExternalStore(watchDrawings, drawnAnew);
@@ -172,10 +162,8 @@ export function Frame({ children }: { children: ReactNode }) {
         />
       )}
       <Boundary place={`${help} ${leaving}`}>
-        <Suspense fallback={null}>
-          {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
-          {help && <KeysSheet onClose={() => setHelp(false)} />}
-        </Suspense>
+        {leaving && <Leaving onLeave={() => void leave(true)} onStay={() => setLeaving(false)} />}
+        {help && <KeysSheet onClose={() => setHelp(false)} />}
       </Boundary>
     </div>
   );

@@ -1,12 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import type { ColumnShape, Shapes } from "../../api/client";
 import { traceQuery, type Stretch } from "../../api/queries";
 import { Seal, sealLetter } from "../../marks/Seal";
 import { figure } from "../../marks/words";
 import { Failed, Loading } from "../../shell/States";
+import { later } from "../../design/later";
 
-const Trace = lazy(() => import("../../marks/trace/Trace").then((m) => ({ default: m.Trace })));
+const Trace = later(
+  () => import("../../marks/trace/Trace").then((m) => m.Trace),
+  () => <Loading what="Drawing" />,
+);
 
 type Content = Shapes["RecordContent"];
 
@@ -45,9 +49,7 @@ export function Captures({ content, slug }: { content: Content; slug: string }) 
           {pass.set_aside && <p className="text-note">Set aside: {pass.reason}</p>}
           {handsWords(pass) && <p className="text-note text-quiet">{handsWords(pass)}</p>}
           {pass.has_trace ? (
-            <Suspense fallback={<Loading what="Drawing" />}>
-              <RecordTrace slug={slug} pass={pass.id} column={column} />
-            </Suspense>
+            <RecordTrace slug={slug} pass={pass.id} column={column} />
           ) : (
             <p className="text-note text-quiet">
               {pass.outcome === "completed" ? "This pass has no frame times." : pass.outcome_words}

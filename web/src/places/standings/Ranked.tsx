@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../../api/client";
 import { Button } from "../../design/Button";
@@ -8,6 +8,7 @@ import { Loading } from "../../shell/States";
 import { titleOf } from "./Against";
 import { dayWords } from "./day";
 import { Paging } from "./Paging";
+import { later } from "../../design/later";
 
 type Row = Shapes["StandingRow"];
 
@@ -17,7 +18,10 @@ interface Props {
   choose: (changes: Record<string, string>) => void;
 }
 
-const TraceOverlay = lazy(() => import("./TraceOverlay"));
+const TraceOverlay = later(
+  () => import("./TraceOverlay").then((m) => m.TraceOverlay),
+  () => <Loading what="Opening the traces" />,
+);
 
 const MOST_TRACES = 6;
 
@@ -153,11 +157,7 @@ export function Ranked({ standing, params, choose }: Props) {
               <span className="pl-3 text-quiet">the first {MOST_TRACES} of them</span>
             )}
           </p>
-          {traces && (
-            <Suspense fallback={<Loading what="Opening the traces" />}>
-              <TraceOverlay rows={sentences.slice(0, MOST_TRACES)} />
-            </Suspense>
-          )}
+          {traces && <TraceOverlay rows={sentences.slice(0, MOST_TRACES)} />}
         </section>
       )}
     </>

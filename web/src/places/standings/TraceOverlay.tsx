@@ -13,7 +13,7 @@ import { dayWords } from "./day";
 type Row = Shapes["StandingRow"];
 
 /** The last pass that counts of each result, on one time axis, whichever reviews they are of. */
-export default function TraceOverlay({ rows }: { rows: Row[] }) {
+export function TraceOverlay({ rows }: { rows: Row[] }) {
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const asked = useSettled(stretch);
   const details = useQueries({ queries: rows.map((row) => cellQuery(row.review, row.test, row.column)) });
