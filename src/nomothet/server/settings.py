@@ -8,6 +8,8 @@ from urllib.parse import unquote, urlsplit
 
 PROJECT = Path(__file__).resolve().parents[3]
 VAR = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var"))
+# Where the processes of the installation ring at each other; on a cluster they are on several machines and cannot.
+BELLS = None if os.environ.get("NOMOTHET_CLUSTER") else VAR / "bells"
 WEB_DIST = Path(os.environ.get("NOMOTHET_WEB_DIST", PROJECT / "web" / "dist"))
 
 

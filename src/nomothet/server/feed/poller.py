@@ -10,8 +10,10 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any, TypeVar, cast
 from weakref import WeakKeyDictionary
 
+from django.conf import settings
 from django.db import DatabaseError, connection
 
+from nomothet.server.feed.neighbours import Bell, ring
 from nomothet.server.feed.queries import events_after, last_number
 
 log = logging.getLogger(__name__)
@@ -19,7 +21,9 @@ log = logging.getLogger(__name__)
 Event = tuple[int, str]
 Found = TypeVar("Found")
 
+# It looks so often for what others announce, and where they ring, only in case that a ring was lost.
 POLL_S = 0.2
+RUNG_POLL_S = 2.0
 # It looks no more often than this, whatever this process itself announces.
 LEAST_S = 0.03
 BEAT_S = 10.0
@@ -35,7 +39,9 @@ class Poller:
     what is kept reads from the database until it has caught up.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, bell: Bell | None = None) -> None:
+        self._bell = bell
+        self._rung = False
         self._recent: deque[Event] = deque(maxlen=_KEPT)
         # Everything after `_from` up to `_upto` is in `_recent`; None before the first look.
         self._from: int | None = None
@@ -103,6 +109,7 @@ class Poller:
     def _begin(self) -> None:
         self._listeners += 1
         if self._task is None:
+            self._rung = self._bell is not None and self._bell.hang(self.wake)
             self._task = asyncio.create_task(self._poll())
             _polling[self] = asyncio.get_running_loop()
 
@@ -111,6 +118,8 @@ class Poller:
         if not self._listeners and self._task is not None:
             self._task.cancel()
             self._task = None
+            if self._bell is not None:
+                self._bell.take_down()
             _polling.pop(self, None)
             self._from = None
             self._recent.clear()
@@ -130,7 +139,7 @@ class Poller:
                 await asyncio.sleep(_AFTER_FAILURE_S)
             await asyncio.sleep(LEAST_S)
             with contextlib.suppress(TimeoutError):
-                await asyncio.wait_for(self._announced.wait(), POLL_S - LEAST_S)
+                await asyncio.wait_for(self._announced.wait(), (RUNG_POLL_S if self._rung else POLL_S) - LEAST_S)
             self._announced.clear()
 
     def wake(self) -> None:
@@ -169,11 +178,16 @@ _pollers: "WeakKeyDictionary[asyncio.AbstractEventLoop, Poller]" = WeakKeyDictio
 
 def poller() -> Poller:
     """The poller of the running event loop; a process has one loop."""
-    return _pollers.setdefault(asyncio.get_running_loop(), Poller())
+    loop = asyncio.get_running_loop()
+    if loop not in _pollers:
+        _pollers[loop] = Poller(Bell(settings.BELLS) if settings.BELLS else None)
+    return _pollers[loop]
 
 
 def wake() -> None:
-    """Have what this process has announced told at once; what others announce is found by looking."""
+    """Have what this process has announced told at once, here and by the other processes of the installation."""
+    if settings.BELLS:
+        ring(settings.BELLS)
     for one, loop in list(_polling.items()):
         # A loop that has ended meanwhile has nobody to tell.
         with contextlib.suppress(RuntimeError):

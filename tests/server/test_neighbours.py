@@ -1,0 +1,90 @@
+"""Processes of an installation ring at each other: heard by all others, lost without harm, and tidied after a death."""
+
+import asyncio
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+from unittest.mock import patch
+
+from nomothet.server.feed import neighbours
+from nomothet.server.feed.neighbours import Bell, ring
+from nomothet.server.feed.poller import Poller
+
+
+def rung_by_another(folder: Path) -> None:
+    """Ring from a process of another number."""
+    code = f"import pathlib; from nomothet.server.feed.neighbours import ring; ring(pathlib.Path({str(folder)!r}))"
+    subprocess.run([sys.executable, "-c", code], check=True, timeout=60)
+
+
+class Ringing(unittest.IsolatedAsyncioTestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory())) / "bells"
+        self.heard = asyncio.Event()
+
+    def hung(self) -> Bell:
+        bell = Bell(self.folder)
+        self.assertTrue(bell.hang(self.heard.set))
+        self.addCleanup(bell.take_down)
+        return bell
+
+    async def test_a_ring_of_another_process_is_heard_and_one_of_its_own_is_none(self) -> None:
+        self.hung()
+        ring(self.folder)
+        await asyncio.to_thread(rung_by_another, self.folder)
+        await asyncio.wait_for(self.heard.wait(), 10)
+        self.heard.clear()
+        ring(self.folder)
+        await asyncio.sleep(0)
+        self.assertFalse(self.heard.is_set())
+
+    async def test_taken_down_it_is_gone_and_may_be_hung_again(self) -> None:
+        bell = self.hung()
+        bell.take_down()
+        self.assertEqual(list(self.folder.iterdir()), [])
+        self.assertTrue(bell.hang(self.heard.set))
+        with patch.object(neighbours.os, "getpid", return_value=1):
+            ring(self.folder)
+        await asyncio.wait_for(self.heard.wait(), 10)
+
+    async def test_the_bell_of_a_process_that_died_is_taken_away(self) -> None:
+        self.folder.mkdir()
+        left = self.folder / "1.bell"
+        with socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM) as gone:
+            gone.bind(str(left))
+        self.hung()
+        ring(self.folder)
+        self.assertEqual([path.name for path in self.folder.iterdir()], [f"{os.getpid()}.bell"])
+
+    async def test_where_no_socket_fits_there_is_no_bell_and_ringing_does_nothing(self) -> None:
+        deep = self.folder / ("x" * 120)
+        self.assertFalse(Bell(deep).hang(self.heard.set))
+        ring(deep)
+        self.folder.parent.joinpath("file").touch()
+        self.assertFalse(Bell(self.folder.parent / "file").hang(self.heard.set))
+
+    async def test_a_bell_that_rings_all_the_time_holds_nobody_up(self) -> None:
+        self.hung()
+        with patch.object(neighbours.os, "getpid", return_value=1):
+            for _ in range(5000):
+                ring(self.folder)
+        await asyncio.wait_for(self.heard.wait(), 10)
+
+    async def test_a_poller_looks_when_it_is_rung(self) -> None:
+        events: list[tuple[int, str]] = []
+        with (
+            patch("nomothet.server.feed.poller._last", lambda: len(events)),
+            patch("nomothet.server.feed.poller._read", lambda number: events[number:]),
+            patch("nomothet.server.feed.poller.RUNG_POLL_S", 3600.0),
+        ):
+            poller = Poller(Bell(self.folder))
+            listening = asyncio.create_task(anext(poller.events(0)))
+            while poller._from != 0:
+                await asyncio.sleep(0.001)
+            events.append((1, "something"))
+            await asyncio.to_thread(rung_by_another, self.folder)
+            self.assertEqual(await asyncio.wait_for(listening, 10), events)
