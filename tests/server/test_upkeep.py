@@ -9,7 +9,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import mock
 
-from django.db import OperationalError
+from django.db import OperationalError, connection
 from django.test import override_settings
 from django.utils import timezone
 from django_tasks.base import TaskResultStatus
@@ -26,6 +26,7 @@ from nomothet.server.upkeep import health as health_module
 from nomothet.server.upkeep.cleaning import clean
 from nomothet.server.upkeep.life import is_due, show_life
 from nomothet.server.upkeep.models import Backup, SignOfLife
+from nomothet.server.upkeep.places import PLACES, NoPlace, Place
 from nomothet.server.upkeep.tasks import clean_up
 from nomothet.server.waiting import enqueue_once, resume_interrupted
 from tests.server.base import Browser, SceneTest
@@ -187,6 +188,48 @@ class Interrupted(SceneTest):
         once.refresh_from_db()
         always.refresh_from_db()
         self.assertEqual((once.status, always.status), (TaskResultStatus.READY, TaskResultStatus.FAILED))
+
+    def test_what_a_living_worker_has_in_hand_stays_its_own(self) -> None:
+        first, second = Place(), Place()
+        self.addCleanup(second.free)
+        self.assertEqual((first.number, second.number), (1, 2))
+        held = self.running(0)
+        held.claim(first.worker_id)
+        self.assertEqual(resume_interrupted(second.is_alive), 0)
+        self.assertTrue(first.hold())
+        first.free()
+        self.assertEqual(resume_interrupted(second.is_alive), 1)
+
+    def test_a_new_worker_in_the_place_of_a_dead_one_takes_up_its_work(self) -> None:
+        dead = Place()
+        held = self.running(0)
+        held.claim(dead.worker_id)
+        dead.free()
+        place = Place()
+        self.addCleanup(place.free)
+        self.assertEqual(place.number, dead.number)
+        self.assertEqual(resume_interrupted(place.is_alive), 1)
+        self.assertFalse(place.is_alive("a worker"))
+        self.assertTrue(place.is_alive(place.worker_id))
+
+    def test_a_place_that_was_lost_is_taken_again_unless_another_has_it(self) -> None:
+        place = Place()
+        self.addCleanup(place.free)
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT IS_USED_LOCK(CONCAT(DATABASE(), ' worker 1'))")
+            line = cursor.fetchone()[0]
+            cursor.execute(f"KILL {int(line)}")
+        self.assertTrue(place.hold())
+        place.free()
+        other = Place()
+        self.addCleanup(other.free)
+        self.assertFalse(place.hold())
+
+    def test_there_are_only_so_many_places(self) -> None:
+        for _ in range(PLACES):
+            self.addCleanup(Place().free)
+        with self.assertRaises(NoPlace):
+            Place()
 
     def test_what_every_worker_begins_with_waits_once_however_often_it_is_started(self) -> None:
         for _ in range(3):

@@ -1,8 +1,9 @@
 """Work in the background that a worker was killed over."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any
 
+from django.db import transaction
 from django_tasks.base import Task, TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
@@ -10,19 +11,29 @@ from django_tasks_db.models import DBTaskResult
 MOST_WORKERS = 3
 
 
-def resume_interrupted() -> int:
-    """Let what was running when the worker ended run again; called by the one worker before it begins.
+def resume_interrupted(is_alive: Callable[[str], bool] = lambda _: False) -> int:
+    """Let what was running when its worker ended run again; called by each worker before it begins.
 
     A task that has ended three workers is given up. Returns how many wait again.
+
+    Parameters
+    ----------
+    is_alive : callable
+        Whether the worker of an id is still there, which has the task in hand then.
     """
     resumed = 0
-    for result in DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING):
-        if len(result.worker_ids) >= MOST_WORKERS:
-            result.set_failed(RuntimeError("the worker ended over it again and again"))
-        else:
-            result.status = TaskResultStatus.READY
-            result.save(update_fields=["status"])
-            resumed += 1
+    for pk in list(DBTaskResult.objects.filter(status=TaskResultStatus.RUNNING).values_list("pk", flat=True)):
+        with transaction.atomic():
+            # Another worker that begins at the same time may have let it run again already.
+            result = DBTaskResult.objects.select_for_update().get(pk=pk)
+            if result.status != TaskResultStatus.RUNNING or (result.worker_ids and is_alive(result.worker_ids[-1])):
+                continue
+            if len(result.worker_ids) >= MOST_WORKERS:
+                result.set_failed(RuntimeError("the worker ended over it again and again"))
+            else:
+                result.status = TaskResultStatus.READY
+                result.save(update_fields=["status"])
+                resumed += 1
     return resumed
 
 

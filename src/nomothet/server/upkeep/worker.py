@@ -1,11 +1,16 @@
-"""The process that does heavy work in the background: one for an installation."""
+"""The process that does heavy work in the background: one for an installation, or a few that share the work."""
 
 import os
+import signal
 import threading
 from datetime import timedelta
+from typing import TYPE_CHECKING
 
 import django
 import structlog
+
+if TYPE_CHECKING:
+    from nomothet.server.upkeep.places import Place
 
 _SIGN_EVERY_S = 5.0
 _CLEAN_EVERY = timedelta(days=1)
@@ -21,18 +26,21 @@ def main() -> None:
     from django.core.management import call_command
 
     from nomothet.server import logs
+    from nomothet.server.upkeep.places import Place
     from nomothet.server.upkeep.schedule import end_backup
 
     logs.configure()
-    _take_up()
-    threading.Thread(target=_show_life, name="signs of life", daemon=True).start()
+    place = Place()
+    _take_up(place)
+    threading.Thread(target=_show_life, args=(place,), name="signs of life", daemon=True).start()
     try:
-        call_command("db_worker", interval=1, startup_delay=False, reload=False)
+        call_command("db_worker", interval=1, startup_delay=False, reload=False, worker_id=place.worker_id)
     finally:
         end_backup()
+        place.free()
 
 
-def _take_up() -> None:
+def _take_up(place: "Place") -> None:
     """Queue what was left, and passes computed by an earlier version of the method."""
     from nomothet.server.analysis.tasks import recompute_old
     from nomothet.server.findings.tasks import prepare_all_findings
@@ -42,15 +50,15 @@ def _take_up() -> None:
     from nomothet.server.standings.tasks import prepare_results
     from nomothet.server.waiting import enqueue_once, resume_interrupted
 
-    resumed = resume_interrupted()
+    resumed = resume_interrupted(place.is_alive)
     imports.take_up_again()
     foreign.take_up_again()
     for whole in (recompute_old, prepare_all, prepare_all_findings, prepare_results):
         enqueue_once(whole)
-    log.info("working", resumed=resumed)
+    log.info("working", resumed=resumed, place=place.number)
 
 
-def _show_life() -> None:
+def _show_life(place: "Place") -> None:
     """Say every few seconds that the worker is there, whatever it works on, and see to what is due."""
     from django.conf import settings
     from django.db import DatabaseError, connection
@@ -62,6 +70,11 @@ def _show_life() -> None:
 
     while True:
         try:
+            if not place.hold():
+                # Another took it while the database was away, and believes that what this one has in hand is nobody's.
+                log.error("the place was lost", place=place.number)
+                os.kill(os.getpid(), signal.SIGTERM)
+                return
             show_life("worker")
             if is_due("cleaning", _CLEAN_EVERY):
                 show_life("cleaning")
