@@ -182,9 +182,8 @@ def main() -> int:
         print(f"5 waiting benches             {waited - nobody:7.1%} more (wanted under 1 %)")
         seen = asyncio.run(crowd(private, made, arguments.seconds, arguments.viewers, arguments.benches))
     lags = sorted(seen.lags_s) or [float("nan")]
-    print(
-        f"{arguments.viewers} viewers, {arguments.benches} benches, {arguments.seconds:.0f} s, {arguments.processes} processes:"
-    )
+    many = f"{arguments.viewers} viewers, {arguments.benches} benches, {arguments.processes} processes"
+    print(f"{many}, {arguments.seconds:.0f} s:")
     print(f"  errors                      {len(seen.errors)} {sorted(set(seen.errors))[:5]}")
     least = min(seen.by_viewer.values(), default=0) if len(seen.by_viewer) == arguments.viewers else 0
     print(f"  changes seen                {len(seen.lags_s)}, {least} at least by each")

@@ -8,12 +8,13 @@ import numpy as np
 from django.test import override_settings
 from django.utils import timezone
 
+from nomothet.server.feed.models import Change, Head
 from nomothet.server.launch.backups.looking import _captures, _recomputed
 from nomothet.server.passes.file_pass import store_series
 from nomothet.server.passes.models import Chunk, Pack, PackPiece, Pass, Series
 from nomothet.server.passes.putting_away import get_out, put_away, reviews_to_tidy
 from nomothet.server.reviews.models import Review
-from nomothet.server.upkeep.tasks import clean_up
+from nomothet.server.upkeep.tasks import clean_up, tidy_captures
 from tests.server.base import Browser, SceneTest, steady
 from tests.server.tasks import AT_ONCE
 
@@ -51,6 +52,15 @@ class PuttingAway(SceneTest):
         self.assertEqual(item["put_away"], sum(map(len, self.before.values())))
         self.assertEqual(item["put_away_in"], sum(len(one.data) for one in PackPiece.objects.all()))
         self.assertLess(item["put_away_in"], item["put_away"] + 100)
+
+    def test_lists_are_told_when_it_is_done(self) -> None:
+        self.archive()
+        before = Head.objects.get().number
+        tidy_captures.call(self.review)
+        told = list(Change.objects.filter(number__gt=before).values_list("kind", "payload"))
+        self.assertEqual(told, [("review", {"review": self.review})])
+        tidy_captures.call(self.review)
+        self.assertEqual(Head.objects.get().number, before + 1)
 
     def test_brought_back_each_is_kept_by_itself_again(self) -> None:
         for act in ("put", "delete"):

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 
 import structlog
+from django.db import transaction
 from django_tasks import task
 
 from nomothet.server.feed.commands import announce
@@ -32,7 +33,8 @@ def tidy_captures(review: int) -> None:
     told = (put_away if archived else get_out)(review)
     if told.captures or told.wrong:
         log.info("captures put away" if archived else "captures got out", review=review, **asdict(told))
-        announce("review", review=review)
+        with transaction.atomic():
+            announce("review", review=review)
 
 
 @task()
