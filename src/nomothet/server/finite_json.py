@@ -6,6 +6,7 @@ from typing import Any
 from rest_framework.renderers import JSONRenderer
 
 from nomothet.formats.plain import stored
+from nomothet.server.shapes import Written
 
 
 class FiniteJSONRenderer(JSONRenderer):
@@ -14,6 +15,8 @@ class FiniteJSONRenderer(JSONRenderer):
     def render(
         self, data: Any, accepted_media_type: str | None = None, renderer_context: Mapping[str, Any] | None = None
     ) -> bytes:
+        if isinstance(data, Written):
+            return data.json
         try:
             return super().render(data, accepted_media_type, renderer_context)
         except ValueError:

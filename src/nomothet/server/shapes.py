@@ -1,5 +1,6 @@
 """What queries return, as JSON and in the OpenAPI document: frozen dataclasses, described once."""
 
+from dataclasses import dataclass
 from typing import Any
 
 import msgspec
@@ -30,6 +31,13 @@ def plain(value: Any) -> Any:
     return msgspec.to_builtins(value, str_keys=True)
 
 
+@dataclass(frozen=True)
+class Written:
+    """A body that is JSON already; a number that is not finite is null in it."""
+
+    json: bytes
+
+
 def shaped(value: Any, status: int = 200, headers: dict[str, str] | None = None) -> Response:
     """A response with a dataclass, or a list of them, as its body."""
-    return Response(plain(value), status=status, headers=headers)
+    return Response(Written(msgspec.json.encode(value)), status=status, headers=headers)

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from nomothet.core.margins import margin_of
 from nomothet.formats.words import LOW_DEFINITIONS
@@ -74,7 +75,11 @@ class Seen:
     """A matrix with the values behind its cells, by test."""
 
     shown: MatrixShape
-    samples: dict[int, Samples]
+    _results: Sequence[LensResults]
+
+    @cached_property
+    def samples(self) -> dict[int, Samples]:
+        return {one.test: one.of(SAMPLES) for one in self._results}
 
 
 def matrix(review: Review, baseline: int | None = None, *, idle_off: bool = False) -> MatrixShape:
@@ -110,14 +115,14 @@ def seen(review: Review, baseline: int | None = None, *, idle_off: bool = False)
         rows=[row for one in results for row in one.of(ROWS)],
         totals=totals_of([cell for cells in shown.values() for cell in cells.values()]),
         limits=[one.of(LIMITS) for one in results],
-        alike=[one.of(ALIKE) for one in results if one.of(ALIKE).against],
+        alike=[alike for one in results if (alike := one.of(ALIKE)).against],
         flags=[FlagsRow(one.test, flags) for one in results if (flags := one.of(FLAGS))],
         returned=_returned(review, tests, columns, results, chosen) if review.returns_to_baseline else [],
         recounting=[RecountingShape(one.test, n) for one in results if (n := one.of(PASSES).recounting)],
         economy=[one.of(ECONOMY) for one in results],
         prices={str(column.pk): prices[column.configuration_id] for column in columns},
     )
-    return Seen(whole, {one.test: one.of(SAMPLES) for one in results})
+    return Seen(whole, results)
 
 
 def rows_against(review: Review, baselines: Sequence[int]) -> dict[int, list[RowShape]]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db.models import Case, F, Min, When
+from django.db.models import Case, F, Max, Min, Q, QuerySet, When
 from django.db.models.functions import Coalesce, Least
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
@@ -154,13 +154,20 @@ def factors_tag(review: Review) -> str:
     return content_tag(review.factors, sorted(review.columns.values_list("pk", "levels")))
 
 
-def first_pass_at(review: Review) -> datetime | None:
-    """When its first pass began at the earliest: a doubtful time gives way to the server's own, and no time is later
-    than the server knows."""
+def _first_pass(review: Review) -> tuple[datetime | None, bool]:
+    """When its first pass began at the earliest, and whether a time of any is doubtful: such a time gives way to the
+    server's own, and no time is later than the server knows."""
     known = Coalesce(F("passes__taken_at"), F("passes__whole_at"))
     began = Case(When(passes__time_doubtful=True, then=known), default=Least(F("passes__started_at"), known))
-    first: datetime | None = review.tests.exclude(passes__whole_at=None).aggregate(first=Min(began))["first"]
-    return first
+    found = review.tests.filter(passes__isnull=False).aggregate(
+        first=Min(began, filter=Q(passes__whole_at__isnull=False)), doubtful=Max("passes__time_doubtful")
+    )
+    return found["first"], bool(found["doubtful"])
+
+
+def _with_passes(things: "QuerySet[Any]") -> set[int]:
+    """Keys of the tests or columns that have passes."""
+    return set(things.filter(passes__isnull=False).order_by().values_list("pk", flat=True).distinct())
 
 
 def review_shape(review: Review) -> ReviewShape:
@@ -169,12 +176,12 @@ def review_shape(review: Review) -> ReviewShape:
     side_by_side = compared(review, columns)
     held = states([column.configuration for column in columns])
     factors, levels = factors_of(review, side_by_side)
-    names = edition_names(test.workload for test in review.tests.select_related("workload"))
     tests = list(review.tests.select_related("workload"))
+    names = edition_names(test.workload for test in tests)
     short = short_names(tests)
     with_passes = (
-        set(review.tests.filter(passes__isnull=False).values_list("pk", flat=True)),
-        set(review.columns.filter(passes__isnull=False).values_list("pk", flat=True)),
+        _with_passes(review.tests.all()),
+        _with_passes(review.columns.all()),
     )
     latest: dict[int, int] = {
         old: new
@@ -184,6 +191,7 @@ def review_shape(review: Review) -> ReviewShape:
         if old is not None
     }
     records = review.records.defer("content")
+    first_pass_at, times_doubtful = _first_pass(review)
     return ReviewShape(
         id=review.pk,
         key=review.key,
@@ -203,8 +211,8 @@ def review_shape(review: Review) -> ReviewShape:
         skill_note=review.skill_note,
         expectation_at=review.expectation_at,
         expectations=expectations_of(review),
-        first_pass_at=first_pass_at(review),
-        times_doubtful=review.tests.filter(passes__time_doubtful=True).exists(),
+        first_pass_at=first_pass_at,
+        times_doubtful=times_doubtful,
         target_c=review.target_c,
         target_s=review.target_s,
         targets=review.targets,
