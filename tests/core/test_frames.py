@@ -97,11 +97,23 @@ class Hitches(unittest.TestCase):
             self.assertEqual(found, naive.hitches(frames.tolist()))
 
     def test_counting_first_finds_the_same_hitches(self) -> None:
-        rng = np.random.default_rng(6)
-        for frames in (rng.exponential(10, 900) + 0.1, rng.gamma(3, 2, 900), rng.choice([3.0, 6.0, 9.0, 20.0], 900)):
-            with mock.patch("nomothet.core.hitches._MANY", 0):
-                counted = hitch_positions(frames, np.cumsum(frames)).tolist()
-            self.assertEqual(counted, naive.hitches(frames.tolist()))
+        for seed in range(6, 18):
+            rng = np.random.default_rng(seed)
+            series = (
+                rng.exponential(10, 700) + 0.1,
+                rng.gamma(3, 2, 700),
+                rng.choice([3.0, 6.0, 9.0, 20.0], 700),
+                # Ties at exactly twice a median, and excesses of exactly 4 ms and just under.
+                rng.choice([1.5, 2.0, 3.0, 4.0, 5.5, 6.0, 7.0, np.nextafter(7.0, 0), 8.0], 700),
+                # Far more levels than are told apart, and windows of very different lengths.
+                10.0 ** rng.uniform(-2, 3, 300),
+                np.sort(rng.exponential(20, 300) + 0.5),
+            )
+            for at, frames in enumerate(series):
+                with mock.patch("nomothet.core.hitches._MANY", 0):
+                    counted = hitch_positions(frames, np.cumsum(frames)).tolist()
+                with self.subTest(seed=seed, series=at):
+                    self.assertEqual(counted, naive.hitches(frames.tolist()))
 
     def test_twice_the_median_is_not_enough_without_four_milliseconds(self) -> None:
         f = np.full(200, 3.0)

@@ -20,7 +20,12 @@ _COVERED, _TOUCHED = 1, 2
 _BATCH = 4_000_000
 # With more frames than this in all windows together, counting comes before looking at each window.
 _MANY = 3_000_000
-_LEVELS = 12
+# Counting is by groups of frames in order, and by levels of their times, 16 to a doubling.
+_GROUP = 16
+_LEVELS = 48
+_LEVEL_BITS = 48
+# An excess is looked at from this much further below: beyond what a sum of two numbers under 8 ms is rounded by.
+_ROUNDED_MS = 1e-9
 
 
 def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64]:
@@ -52,7 +57,7 @@ def hitch_positions(frame_times_ms: Floats, ends_ms: Floats) -> NDArray[np.int64
     if int((last - first).sum()) > _MANY:
         verdicts = _counted(frame_times_ms, candidates, first, last)
         sure = candidates[verdicts > 0]
-        open_ = verdicts == 0
+        open_ = np.flatnonzero(verdicts == 0)
         candidates, first, last = candidates[open_], first[open_], last[open_]
     found = [sure]
     for part in _batches(last - first):
@@ -102,26 +107,61 @@ def _counted(
 ) -> NDArray[np.int8]:
     """What counting can say of candidates: 1 a hitch, -1 none, 0 still open.
 
-    A frame is twice the median when at least half of its window lies at or under half the frame. For a few levels,
-    running counts of the frames at or under the level bound that share from both sides.
+    A median lies at or under a threshold when more than half of its window does, and above it when less than half
+    does. How many frames of a window lie in lower levels than the threshold's, and how many in its own as well, bounds
+    that share from both sides.
     """
-    half = f[candidates] / FACTOR
-    levels = np.unique(np.quantile(half, np.linspace(0, 1, _LEVELS)))
-    band = np.searchsorted(levels, half, side="right") - 1
+    value = f[candidates]
+    half = value / FACTOR
+    # From 2 · 4 ms on, twice the median is also 4 ms above it.
+    most = np.where(half >= EXCESS_MS, half, np.maximum(value - EXCESS_MS - _ROUNDED_MS, 0.0))
+    lowest = int(half.min().view(np.int64) >> _LEVEL_BITS) - 1
+    levels = _levels(f, lowest)
+    under, own = _levels(most, lowest), _levels(half, lowest)
+    counts = _counts_by_group(levels)
     size = last - first
+    # Groups that lie in the window as a whole, and what of it is left at its ends.
+    left = -(-first // _GROUP)
+    right = np.maximum(left, last // _GROUP)
+    sure = counts[under, right] - counts[under, left]
+    at_most = counts[own + 1, right] - counts[own + 1, left]
+    ends = size - _GROUP * (right - left)
     verdicts = np.zeros(len(candidates), np.int8)
-    running = np.zeros(len(f) + 1, np.int32)
-    for at, level in enumerate(levels):
-        np.cumsum(f <= level, out=running[1:])
-        above = np.flatnonzero(band == at - 1)
-        under_at_most = running[last[above]] - running[first[above]]
-        verdicts[above[2 * under_at_most < size[above]]] = -1
-        own = np.flatnonzero(band == at)
-        under_at_least = running[last[own]] - running[first[own]]
-        # From 2 · 4 ms on, twice the median is also 4 ms above it.
-        certain = (2 * under_at_least > size[own]) & (half[own] >= EXCESS_MS)
-        verdicts[own[certain]] = 1
+    verdicts[2 * sure > size] = 1
+    verdicts[2 * (at_most + ends) < size] = -1
+    open_ = np.flatnonzero(verdicts == 0)
+    sure, at_most, under, own, size = sure[open_], at_most[open_], under[open_], own[open_], size[open_]
+    begin_end = np.minimum(_GROUP * left[open_], last[open_])
+    end = np.maximum(_GROUP * right[open_], begin_end)
+    for start, stop in ((first[open_], begin_end), (end, last[open_])):
+        left_over = (stop - start).astype(np.int8)
+        at = start.astype(np.int32)
+        for step in range(_GROUP):
+            seen = levels[np.minimum(at + np.int32(step), np.int32(len(f) - 1))]
+            within = left_over > step
+            sure += within & (seen < under)
+            at_most += within & (seen <= own)
+    verdicts[open_[2 * sure > size]] = 1
+    verdicts[open_[2 * at_most < size]] = -1
     return verdicts
+
+
+def _levels(times_ms: Floats, lowest: int) -> NDArray[np.uint8]:
+    """Levels that rise with times, from 0 to `_LEVELS` - 1: the exponent of a number with the first bits after it."""
+    above = (times_ms.view(np.int64) >> _LEVEL_BITS) - lowest
+    return np.minimum(np.maximum(above, 0, out=above), _LEVELS - 1, out=above).astype(np.uint8)
+
+
+def _counts_by_group(levels: NDArray[np.uint8]) -> NDArray[np.int32]:
+    """How many frames of all groups before one lie in lower levels than one; (levels + 1, groups + 1)."""
+    groups = len(levels) // _GROUP
+    whole = levels[: groups * _GROUP].astype(np.int64)
+    cells = np.bincount(whole * groups + np.arange(len(whole)) // _GROUP, minlength=_LEVELS * groups)
+    counts = np.zeros((_LEVELS + 1, groups + 1), np.int32)
+    for level, own in enumerate(cells.reshape(_LEVELS, groups)):
+        np.cumsum(own, out=counts[level + 1, 1:])
+        counts[level + 1] += counts[level]
+    return counts
 
 
 def _batches(sizes: NDArray[np.int64]) -> list[slice]:
@@ -148,9 +188,11 @@ def _is_hitch(
     inside = offsets < counts[:, None]
     table = np.where(inside, f[np.minimum(first[:, None] + offsets, len(f) - 1)], np.inf)
     value = f[positions]
-    # Only where half the window lies at or under half the frame can the median do so too.
-    likely = np.flatnonzero(2 * np.count_nonzero(table <= value[:, None] / FACTOR, axis=1) >= counts)
-    result = np.zeros(len(positions), bool)
+    lower = np.count_nonzero(table <= value[:, None] / FACTOR, axis=1)
+    # Twice the median is at most the frame where more than half of the window lies at or under half the frame. Exactly
+    # half leaves it to the two in the middle, and a short frame to its excess.
+    result = (2 * lower > counts) & (value >= FACTOR * EXCESS_MS)
+    likely = np.flatnonzero((2 * lower >= counts) & ~result)
     if len(likely):
         rows = np.sort(table[likely], axis=1)
         at = np.arange(len(likely))
