@@ -149,14 +149,14 @@ def _counted(
 def _levels(times_ms: Floats, lowest: int) -> NDArray[np.uint8]:
     """Levels that rise with times, from 0 to `_LEVELS` - 1: the exponent of a number with the first bits after it."""
     above = (times_ms.view(np.int64) >> _LEVEL_BITS) - lowest
-    return np.minimum(np.maximum(above, 0, out=above), _LEVELS - 1, out=above).astype(np.uint8)
+    levels: NDArray[np.uint8] = np.minimum(np.maximum(above, 0), _LEVELS - 1).astype(np.uint8)
+    return levels
 
 
 def _counts_by_group(levels: NDArray[np.uint8]) -> NDArray[np.int32]:
     """How many frames of all groups before one lie in lower levels than one; (levels + 1, groups + 1)."""
-    groups = len(levels) // _GROUP
-    whole = levels[: groups * _GROUP].astype(np.int64)
-    cells = np.bincount(whole * groups + np.arange(len(whole)) // _GROUP, minlength=_LEVELS * groups)
+    groups = -(-len(levels) // _GROUP)
+    cells = np.bincount(levels * np.int64(groups) + np.arange(len(levels)) // _GROUP, minlength=_LEVELS * groups)
     counts = np.zeros((_LEVELS + 1, groups + 1), np.int32)
     for level, own in enumerate(cells.reshape(_LEVELS, groups)):
         np.cumsum(own, out=counts[level + 1, 1:])
@@ -191,7 +191,7 @@ def _is_hitch(
     lower = np.count_nonzero(table <= value[:, None] / FACTOR, axis=1)
     # Twice the median is at most the frame where more than half of the window lies at or under half the frame. Exactly
     # half leaves it to the two in the middle, and a short frame to its excess.
-    result = (2 * lower > counts) & (value >= FACTOR * EXCESS_MS)
+    result: NDArray[np.bool_] = (2 * lower > counts) & (value >= FACTOR * EXCESS_MS)
     likely = np.flatnonzero((2 * lower >= counts) & ~result)
     if len(likely):
         rows = np.sort(table[likely], axis=1)
