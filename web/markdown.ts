@@ -1,5 +1,10 @@
-import { Marked } from "marked";
+import { Marked, type Parser, type Tokens } from "marked";
 import type { Plugin } from "vite";
+import { anchor } from "./src/help/anchor";
+
+interface Parsing {
+  parser: Parser;
+}
 
 const DOCS = /\/docs\/(.+)\.md$/;
 
@@ -11,10 +16,27 @@ export function markdown(): Plugin {
       const page = DOCS.exec(id)?.[1];
       if (!page) return null;
       const folder = page.includes("/") ? `${page.slice(0, page.lastIndexOf("/"))}/` : "";
-      const html = new Marked({ async: false, walkTokens: (token) => turnLink(token, folder) }).parse(code);
+      const html = new Marked({
+        async: false,
+        walkTokens: (token) => turnLink(token, folder),
+        renderer: { heading, tablerow },
+      }).parse(code);
       return { code: `export default ${JSON.stringify(html)}`, map: null };
     },
   };
+}
+
+/** Headings can be linked to: by their number, as `section-3`, or by their words. */
+function heading(this: Parsing, { tokens, depth }: Tokens.Heading): string {
+  const inner = this.parser.parseInline(tokens);
+  const number = /^(\d+)\./.exec(inner)?.[1];
+  return `<h${depth} id="${number ? `section-${number}` : anchor(inner)}">${inner}</h${depth}>\n`;
+}
+
+/** So can rows of tables, by what stands in front. */
+function tablerow({ text }: Tokens.TableRow): string {
+  const first = /<td[^>]*>(.*?)<\/td>/.exec(text)?.[1];
+  return `<tr${first ? ` id="${anchor(first)}"` : ""}>\n${text}</tr>\n`;
 }
 
 function turnLink(token: { type: string; href?: string }, folder: string): void {

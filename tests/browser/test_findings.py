@@ -55,6 +55,31 @@ class FindingsSheet(BrowserTest):
         self.do(work)
         self.assertEqual(self.complaints, [])
 
+    def test_kinds_sections_lenses_and_words_lead_to_their_place_in_the_help(self) -> None:
+        review = f"/reviews/{self.scene.review.pk}"
+        self.sign_in("reader", f"{review}/findings")
+
+        def led(link: str, place: str) -> None:
+            self.page.get_by_role("link", name=link, exact=True).click()
+            expect(self.page.locator(f"#{place}")).to_be_focused()
+            self.page.go_back()
+
+        def work() -> None:
+            page = self.page
+            drawn = page.get_by_role("region", name="The finding")
+            expect(drawn).to_contain_text("Over 2 tests")
+            led("over all tests", "over-all-tests")
+            led("method 4", "section-4")
+            page.goto(f"{review}/matrix?lens=versus")
+            led("about Versus", "versus")
+            led("margin", "margin")
+            for lens in ("progress", "figures", "limits", "economy"):
+                page.goto(f"{review}/matrix?lens={lens}")
+                led(f"about {lens.title()}", lens)
+
+        self.do(work)
+        self.assertEqual(self.complaints, [])
+
     def test_a_finding_is_pinned_by_p_gets_a_note_and_says_what_changed_until_it_is_seen(self) -> None:
         self.sign_in("editor", f"/reviews/{self.scene.review.pk}/findings")
         page = self.page

@@ -2,12 +2,15 @@
 
 import math
 import statistics
+import unittest
 import uuid
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
+from pathlib import Path
 from typing import Any
 
 from nomothet.server.analysis.models import Analysis, Pair
+from nomothet.server.findings.kept import KINDS
 from nomothet.server.passes.models import Figure, Pass
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.shelf.models import Part, Price
@@ -84,6 +87,16 @@ class KindsTest(SceneTest):
 
     def around(self, centre: float, n: int = 3) -> list[float]:
         return [centre * (1 + 0.001 * (at - (n - 1) / 2)) for at in range(n)]
+
+
+class Told(unittest.TestCase):
+    def test_each_kind_is_told_of_in_the_help_with_its_section_of_the_method(self) -> None:
+        page = (Path(__file__).resolve().parents[2] / "docs" / "findings.md").read_text(encoding="utf-8")
+        for kind in KINDS:
+            with self.subTest(kind=kind.key):
+                self.assertRegex(
+                    page, rf"(?m)^\| {kind.words} \| .+ \| ({kind.section}|{kind.section}, .+|.+, {kind.section}) \|$"
+                )
 
 
 class Chains(KindsTest):

@@ -75,7 +75,7 @@ test("a finding says what is left out, what is to be kept in mind, and what it r
   const said = textOf(markup(<Drawn finding={FINDING} pins={PINS} />));
   assert.ok(said.includes("Beside it: Loom: held at one rate."));
   assert.ok(said.includes("fan profile differs"));
-  assert.ok(said.includes("8 cells of 2 tests , method 4."));
+  assert.ok(said.includes("8 cells of 2 tests , method 4 ."));
 });
 
 test("no more cells are opened at once than the matrix lays over one another", () => {

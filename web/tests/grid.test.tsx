@@ -136,5 +136,5 @@ test("a stopped docket says what does not agree before anything else is done", (
 
 test("a word that is explained is a stop for the keyboard", () => {
   const html = markup(<SystemOrder docket={{ ...DOCKET, heard_at: "2026-05-04T10:00:00Z" } as never} />);
-  assert.match(html, /<button type="button"[^>]*>bench<\/button>/);
+  assert.match(html, /<a [^>]*href="\/help\/glossary#bench"[^>]*>bench<\/a>/);
 });

@@ -1,19 +1,21 @@
 import { Tooltip } from "radix-ui";
 import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { anchor } from "../help/anchor";
 import { TERMS, type TermName } from "./terms";
 
-/** A word that is explained on hover and on focus; the same words stand under `?`. */
+/** A word that is explained on hover and on focus; it leads to where all of them stand, as they do under `?`. */
 export function Term({ name, children }: { name: TermName; children?: ReactNode }) {
   return (
     <Tooltip.Provider delayDuration={300}>
       <Tooltip.Root>
         <Tooltip.Trigger asChild>
-          <button
-            type="button"
+          <Link
+            to={`/help/glossary#${anchor(name)}`}
             className="cursor-help underline decoration-quiet decoration-dotted underline-offset-3"
           >
             {children ?? name}
-          </button>
+          </Link>
         </Tooltip.Trigger>
         <Tooltip.Portal>
           <Tooltip.Content

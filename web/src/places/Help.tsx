@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { TERMS } from "../design/terms";
+import { anchor } from "../help/anchor";
 import { CONTENTS, readerOf } from "../help/pages";
 import { Failed, Loading } from "../shell/States";
 
@@ -43,6 +44,7 @@ export function Help() {
 
 function Page({ page, title }: { page: string; title: string }) {
   const navigate = useNavigate();
+  const { hash } = useLocation();
   const read = readerOf(page);
   const query = useQuery({
     queryKey: ["help", page],
@@ -52,8 +54,8 @@ function Page({ page, title }: { page: string; title: string }) {
   });
   const { data } = query;
   useEffect(() => {
-    if (data && window.location.hash) document.querySelector(window.location.hash)?.scrollIntoView();
-  }, [data]);
+    if (data) goTo(hash);
+  }, [data, hash]);
   if (query.isPending) return <Loading />;
   if (query.isError) return <Failed error={query.error} again={() => void query.refetch()} />;
   return (
@@ -73,13 +75,24 @@ function Page({ page, title }: { page: string; title: string }) {
   );
 }
 
+/** Brings a place of the page into sight, and the reading on from there. */
+function goTo(hash: string): void {
+  const place = document.getElementById(decodeURIComponent(hash.slice(1)));
+  if (!place) return;
+  place.tabIndex = -1;
+  place.focus({ preventScroll: true });
+  place.scrollIntoView();
+}
+
 function Words() {
+  const { hash } = useLocation();
+  useEffect(() => goTo(hash), [hash]);
   return (
     <article aria-label="Words" className="prose max-w-[76ch] min-w-0">
       <h1>Words</h1>
       <dl>
         {Object.entries(TERMS).map(([name, words]) => (
-          <div key={name} id={name.replace(/\W+/g, "-")}>
+          <div key={name} id={anchor(name)}>
             <dt>{name}</dt>
             <dd>{words}</dd>
           </div>

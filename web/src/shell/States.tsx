@@ -12,7 +12,7 @@ export function Loading({ what = "Loading" }: { what?: string }) {
 /** Something could not be had: what happened, and what to do. */
 export function Failed({ error, again }: { error: Error; again: () => void }) {
   return (
-    <div className="m-5 max-w-xl border border-mark bg-sheet p-4" role="alert">
+    <div className="m-5 max-w-xl self-start border border-mark bg-sheet p-4" role="alert">
       <p className="font-semibold">This could not be shown.</p>
       <p className="mt-1">{error.message}</p>
       <p className="mt-1 text-quiet">Nothing was changed.</p>

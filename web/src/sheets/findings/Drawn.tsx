@@ -11,6 +11,7 @@ import { BandsChart } from "../../marks/BandsChart";
 import { CurvesChart } from "../../marks/CurvesChart";
 import { ExtentsChart } from "../../marks/ExtentsChart";
 import { framedSvg } from "../../marks/picture";
+import { anchor } from "../../help/anchor";
 import { count, unbroken } from "../../marks/words";
 import { SavePicture } from "../matrix/SavePicture";
 import { Acts } from "./Acts";
@@ -124,7 +125,15 @@ export function Drawn({ finding, pins }: { finding: Finding; pins: Pins }) {
         <Link to={cellsAddress(review.id, finding)} className="underline">
           {count(finding.cells.length, "cell")} of {count(finding.tests.length, "test")}
         </Link>
-        , method {finding.section}.
+        ,{" "}
+        <Link to={`/help/method#section-${parseInt(finding.section)}`} className="underline">
+          method {finding.section}
+        </Link>
+        . About findings:{" "}
+        <Link to={`/help/findings#${anchor(finding.kind_words)}`} className="underline">
+          {finding.kind_words}
+        </Link>
+        .
       </p>
       {finding.pin && <PinOf finding={finding} pin={finding.pin} pins={pins} />}
     </section>

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { Button } from "../../design/Button";
 import { count } from "../../marks/words";
 import { EvidenceMenu } from "./evidence/EvidenceMenu";
@@ -42,6 +43,9 @@ export function LensBar({ lens, onAsk, typing, onTyping, onBring }: Props) {
     <div className="mb-2 flex flex-wrap items-center gap-x-5 gap-y-2">
       <TabList label="Lens" look="boxed" tabs={TABS} />
       <lens.Legend />
+      <Link to={`/help/help/lenses#${lens.key}`} className="text-note text-quiet underline print:hidden">
+        about {lens.name}
+      </Link>
       <span className="hidden font-semibold print:inline">{lens.name}</span>
       <div className="ml-auto flex flex-wrap items-center gap-x-4 gap-y-2 text-note text-quiet">
         <span>{state.length ? state.join(" · ") : "nothing owed"}</span>
