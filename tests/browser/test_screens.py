@@ -31,7 +31,9 @@ class Screens(BrowserTest):
             page.goto("/reviews")
             page.get_by_label("Name").fill("reader")
             page.get_by_label("Password").fill("wrong")
-            page.get_by_role("button", name="Sign in").click()
+            # The browser tells of the refusal, which may come after the page does.
+            with page.expect_console_message(lambda message: "401" in message.text):
+                page.get_by_role("button", name="Sign in").click()
             expect(page.get_by_role("alert")).to_contain_text("Wrong name or password")
 
         self.do(work)
@@ -44,6 +46,8 @@ class Screens(BrowserTest):
             expect(page).to_have_url(re.compile("/matrix"))
             expect(page.get_by_role("heading", level=1)).to_contain_text("How little power")
             expect(page.get_by_role("button", name="Ask for passes")).to_have_count(0)
+            # What is asked for while somebody signs out is refused.
+            page.wait_for_load_state("networkidle")
             page.get_by_role("button", name="Reader").click()
             page.get_by_role("menuitem", name=re.compile("Sign out")).click()
             expect(page.get_by_label("Password")).to_be_visible()

@@ -95,6 +95,18 @@ class PuttingAway(SceneTest):
         self.assertEqual(Chunk.objects.filter(series=long).count(), pieces)
         self.assertEqual(self.contents(), {**self.before, long.pk: noise})
 
+    def test_a_row_that_was_read_before_its_bytes_were_moved_finds_them(self) -> None:
+        noise = np.random.default_rng(1).integers(0, 256, 9 << 20, dtype=np.uint8).tobytes()
+        long = store_series(Pass.objects.get(pk=self.passes[0]), "log", "file", noise)
+        before = list(Series.objects.defer("blob"))
+        self.archive()
+        put_away(self.review)
+        self.assertEqual({one.pk: one.content for one in before}, {**self.before, long.pk: noise})
+        packed = list(Series.objects.all())
+        self.archive(False)
+        get_out(self.review)
+        self.assertEqual({one.pk: one.content for one in packed}, {**self.before, long.pk: noise})
+
     def test_broken_off_between_two_packs_it_goes_on_where_it_was(self) -> None:
         self.archive()
         largest = max(map(len, self.before.values()))

@@ -203,6 +203,14 @@ class Series(models.Model):
         StoreAway
             They are in a store outside that does not give them.
         """
+        held = self._held()
+        if len(held) != self.size and self.received == self.size:
+            # It was put elsewhere since this row was read.
+            self.refresh_from_db(fields=["blob", "stored_as", "pack", "pack_offset"])
+            held = self._held()
+        return held
+
+    def _held(self) -> bytes:
         if self.stored_as:
             return outside.read(self.stored_as)
         if self.pack_id is not None:
