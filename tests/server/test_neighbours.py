@@ -67,6 +67,14 @@ class Ringing(unittest.IsolatedAsyncioTestCase):
         self.folder.parent.joinpath("file").touch()
         self.assertFalse(Bell(self.folder.parent / "file").hang(self.heard.set))
 
+    async def test_where_the_system_gives_no_socket_nothing_is_raised(self) -> None:
+        bell = self.hung()
+        bell.take_down()
+        self.folder.joinpath("1.bell").touch()
+        with patch.object(neighbours.socket, "socket", side_effect=OSError("no such family")):
+            self.assertFalse(bell.hang(self.heard.set))
+            ring(self.folder)
+
     async def test_a_bell_that_rings_all_the_time_holds_nobody_up(self) -> None:
         self.hung()
         with patch.object(neighbours.os, "getpid", return_value=1):

@@ -29,14 +29,15 @@ class Bell:
         if len(os.fsencode(self._path)) > _LONGEST or not hasattr(socket, "AF_UNIX"):
             return False
         self._loop = asyncio.get_running_loop()
-        self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM)
-        self._socket.setblocking(False)
         try:
+            self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM)
+            self._socket.setblocking(False)
             self._path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
             self._path.unlink(missing_ok=True)
             self._socket.bind(str(self._path))
         except OSError:
-            self._socket.close()
+            if self._socket is not None:
+                self._socket.close()
             self._socket = None
             return False
         self._loop.add_reader(self._socket, self._hear, rung)
@@ -60,7 +61,15 @@ class Bell:
 
 
 def ring(folder: Path) -> None:
-    """Ring at all others. A bell whose process is gone is taken away."""
+    """Ring at all others. A bell whose process is gone is taken away.
+
+    It is called after an act was stored, which a ring that fails must not seem to undo: nothing is raised.
+    """
+    with contextlib.suppress(OSError):
+        _ring(folder)
+
+
+def _ring(folder: Path) -> None:
     own = f"{os.getpid()}.bell"
     others = [path for path in folder.glob("*.bell") if path.name != own]
     if not others:
