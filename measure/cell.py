@@ -13,7 +13,7 @@ from collections.abc import Callable
 
 import httpx
 import numpy as np
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, Playwright, sync_playwright
 from private import private_server
 
 from nomothet.core.hitches import hitch_positions
@@ -76,6 +76,17 @@ def signed_in(address: str) -> httpx.Client:
     return client
 
 
+def matrix_page(play: Playwright, address: str, review: str) -> Page:
+    """A browser in which the editor has signed in and looks at the matrix of a review; it ends with Playwright."""
+    chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+    page = chromium.new_page(viewport={"width": 1280, "height": 1000})
+    page.goto(f"{address}/reviews/{review}/matrix")
+    page.get_by_label("Name").fill("editor")
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    return page
+
+
 def bare_reading() -> float:
     """Unpacking as many captures and looking for hitches, as any answer must."""
     rng = np.random.default_rng(7)
@@ -111,12 +122,7 @@ def main() -> None:
         size = len(json.dumps(client.get(f"/api/passes/{long}/trace?points=2400").json()))
         print(f"a million frames: whole {far:.0f} ms, zoomed {near:.0f} ms, {size / 1000:.0f} kB whole")
         with sync_playwright() as play:
-            chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = chromium.new_page(viewport={"width": 1280, "height": 1000})
-            page.goto(f"{private.address}/reviews/{review}/matrix")
-            page.get_by_label("Name").fill("editor")
-            page.get_by_label("Password").fill(PASSWORD)
-            page.get_by_role("button", name="Sign in").click()
+            page = matrix_page(play, private.address, review)
             first = page.locator(f'[data-cell="{test}.average_fps.{column}"]')
             first.wait_for()
             times = []
@@ -130,7 +136,6 @@ def main() -> None:
             print(
                 f"browser: first picture after {statistics.median(times):.0f} ms (of {[round(one) for one in times]})"
             )
-            chromium.close()
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ Wanted: 60 pictures a second. How many the same page makes at rest stands beside
 
 import statistics
 
-from cell import FLAGS, MAKE, PASSWORD
+from cell import MAKE, matrix_page
 from playwright.sync_api import Page, sync_playwright
 from private import private_server
 
@@ -50,12 +50,7 @@ def told(times: list[float], usual: float) -> str:
 def main() -> None:
     with private_server() as private, sync_playwright() as play:
         review, test, _column, *_ids = private.script(MAKE).split()
-        chromium = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        page = chromium.new_page(viewport={"width": 1280, "height": 1000})
-        page.goto(f"{private.address}/reviews/{review}/matrix")
-        page.get_by_label("Name").fill("editor")
-        page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
+        page = matrix_page(play, private.address, review)
         # The long pass is alone in the cell of the second configuration.
         page.locator(f'[data-cell^="{test}.average_fps."]').nth(1).click()
         page.locator(".u-over").first.wait_for()
@@ -64,7 +59,6 @@ def main() -> None:
         usual = statistics.median(rest)
         print(f"at rest:            {told(rest, usual)}")
         print(f"zooming, panning:   {told(pictures(page, acts=True), usual)}")
-        chromium.close()
 
 
 if __name__ == "__main__":
