@@ -138,6 +138,27 @@ class Screens(BrowserTest):
         self.do(work)
         self.assertEqual(self.complaints, [])
 
+    def test_the_focus_stays_on_a_cell_whatever_lens_shows_it(self) -> None:
+        self.fill()
+        self.sign_in("editor", f"{self.matrix_path}?lens=progress")
+
+        def work() -> None:
+            page = self.page
+            row = page.get_by_role("gridcell", name=re.compile("kelp tunnel.*, on 35 W"))
+            row.first.focus()
+            for key, lens in (("2", "figures"), ("3", "versus"), ("1", "progress"), ("2", "figures")):
+                page.keyboard.press(key)
+                expect(page.get_by_role("grid", name=re.compile(f" {lens}$"))).to_be_visible()
+                expect(row.first).to_be_focused()
+            # One key right after the other: neither undoes what the first one did.
+            page.keyboard.press("3")
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("region", name="Cell")).to_be_visible()
+            expect(page).to_have_url(re.compile(r"lens=versus.*cells=\d+\.average"))
+
+        self.do(work)
+        self.assertEqual(self.complaints, [])
+
     def test_a_stretch_of_the_trace_is_zoomed_and_left_again(self) -> None:
         self.fill()
         test, column = self.scene.tests[0].pk, self.scene.columns[0].pk

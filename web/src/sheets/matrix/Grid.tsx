@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type KeyboardEvent } from "react";
+import { useRef, useState, type KeyboardEvent } from "react";
 import { useQuery } from "@tanstack/react-query";
 import type { ColumnShape, Shapes } from "../../api/client";
 import { referencesQuery } from "../../api/standings";
@@ -13,6 +13,7 @@ import { GridCell } from "./grid/GridCell";
 import { linesOf, type GridLine, type Line } from "./grid/lines";
 import { GroupHead, RowHead } from "./grid/RowHead";
 import { GROUP, RowGroup } from "./grid/RowGroup";
+import { useFocusKept } from "./grid/useFocusKept";
 import { LedgerInput } from "./ledger/LedgerInput";
 import type { Ledger, Move } from "./ledger/useLedger";
 import type { LensObject } from "./lenses/lens";
@@ -71,7 +72,7 @@ export function Grid(props: Props) {
   const [read, setRead] = useState<{ at: number; line: Line } | null>(null);
   const walk = useWalk(lines.length, columns.length + references.length);
   const { here, table } = walk;
-  useFocusKept(table, only !== null, here);
+  const focusKept = useFocusKept(table);
   const onKey = (event: KeyboardEvent, row: number, column: number, cell: CellPlace) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
     const acts: Record<string, () => void> = {
@@ -195,6 +196,7 @@ export function Grid(props: Props) {
     >
       <table
         ref={table}
+        {...focusKept}
         role="grid"
         aria-rowcount={lines.length + 1}
         aria-label={`${review.question} ${lens.key}`}
@@ -321,26 +323,6 @@ function useWalk(rows: number, columns: number) {
       End: () => go(row, columns - 1),
     }),
   };
-}
-
-/** Rows come and go when the matrix folds to those of the open cells; the cell that had the focus keeps it. */
-function useFocusKept(
-  table: { current: HTMLTableElement | null },
-  folds: boolean,
-  here: { row: number; column: number },
-) {
-  const last = useRef<string | null>(null);
-  const before = useRef(folds);
-  useEffect(() => {
-    if (before.current !== folds) {
-      before.current = folds;
-      const lost = document.activeElement === document.body || document.activeElement === null;
-      const cell = last.current && table.current?.querySelector<HTMLElement>(`[data-cell="${last.current}"]`);
-      if (lost && cell) cell.focus({ preventScroll: true });
-    }
-    const at = table.current?.querySelector<HTMLElement>(`[data-at="${here.row}.${here.column}"]`);
-    if (at && document.activeElement === at) last.current = at.dataset.cell ?? null;
-  });
 }
 
 /** Moves the focus from a cell of the ledger to its neighbour, once the cell is drawn again. */
