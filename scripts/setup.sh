@@ -4,6 +4,9 @@
 say() { printf '%s\n' "$*" >&2; }
 fail() { say "nomothet: $*"; exit 1; }
 
+# Many processes begin here; each would compile all of the code again.
+unset PYTHONDONTWRITEBYTECODE
+
 SYSTEM_PACKAGES="mariadb-server libmariadb-dev pkg-config gcc libc6-dev python3-dev python3-venv ca-certificates"
 BROWSER_PACKAGES="chromium"
 

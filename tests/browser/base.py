@@ -7,13 +7,14 @@ from functools import cache
 from typing import Any, TypeVar
 
 from django.conf import settings
-from django.test import Client, TransactionTestCase, override_settings
+from django.test import Client, override_settings
 from playwright.sync_api import Browser as Chromium
 from playwright.sync_api import Page, Playwright, expect, sync_playwright
 
 from nomothet.server.people.models import User
 from tests.lasting import LASTING
 from tests.server.base import BenchClient, Scene
+from tests.server.emptied import EmptiedTest
 from tests.server.live_server import LiveServer
 
 T = TypeVar("T")
@@ -53,7 +54,7 @@ def shared() -> Shared:
 
 
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])
-class BrowserTest(TransactionTestCase):
+class BrowserTest(EmptiedTest):
     """Each test has a scene and a fresh page.
 
     Playwright's event loop and Django's database access must not share a thread: everything about the page runs in

@@ -1,8 +1,9 @@
 """Every screen and its dialogs, looked at by axe-core in both schemes: WCAG 2.1 A and AA."""
 
+import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from nomothet.server.people.preferences import set_preferences
 from nomothet.server.standings.tasks import prepare_results
@@ -12,6 +13,8 @@ from tests.server.base import Browser, steady
 
 _AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 _TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa"]
+# What can be wrong in one scheme and right in the other.
+_OF_COLOUR = ["color-contrast", "link-in-text-block"]
 _SHEETS = (
     "brief", "matrix?lens=progress", "matrix?lens=figures", "matrix?lens=versus", "matrix?lens=limits",
     "matrix?lens=economy", "findings", "verdict",
@@ -65,15 +68,32 @@ class Accessible(BrowserTest):
         return self.told(where, self.do(self.violations))
 
     def violations(self, within: str = "body") -> list[dict[str, Any]]:
+        """Everything in light; what dark may change is looked at in dark too."""
         page = self.page
         page.wait_for_load_state("networkidle")
         if not page.evaluate("() => 'axe' in window"):
             page.evaluate(_AXE.read_text(encoding="utf-8"))
+        found = self.run_axe(within, {"type": "tag", "values": _TAGS})
+        self.draw("dark")
+        for one in self.run_axe(within, {"type": "rule", "values": _OF_COLOUR}):
+            found.append({**one, "id": f"{one['id']} in dark"})
+        self.draw("light")
+        return found
+
+    def draw(self, scheme: Literal["light", "dark"]) -> None:
+        """The machine changes its scheme, and the page with it."""
+        self.page.emulate_media(color_scheme=scheme)
+        # The pages of records leave it to their style.
+        self.page.wait_for_function(
+            "scheme => [undefined, scheme].includes(document.documentElement.dataset.scheme)", arg=scheme
+        )
+
+    def run_axe(self, within: str, only: dict[str, Any]) -> list[dict[str, Any]]:
         asked = {"include": [within]} if within != "body" else "document"
-        found: list[dict[str, Any]] = page.evaluate(
-            """([asked, tags]) => axe.run(asked === "document" ? document : asked,
-                {runOnly: {type: 'tag', values: tags}}).then(found => found.violations)""",
-            [asked, _TAGS],
+        found: list[dict[str, Any]] = self.page.evaluate(
+            """([asked, only]) => axe.run(asked === "document" ? document : asked, {runOnly: only})
+                .then(found => found.violations)""",
+            [asked, only],
         )
         return found
 
@@ -94,9 +114,9 @@ class Accessible(BrowserTest):
     def after(self, act: Callable[[], object]) -> None:
         self.do(act)
 
-    def every_screen(self, scheme: str) -> list[str]:
-        admin = self.scene.people["admin"]
-        set_preferences(admin, scheme=scheme)
+    def every_screen(self) -> list[str]:
+        # The pages follow the machine.
+        set_preferences(self.scene.people["admin"], scheme="system")
         system = System.objects.get(key="wren")
         self.sign_in("admin")
         review = f"/reviews/{self.scene.review.pk}"
@@ -165,11 +185,22 @@ class Accessible(BrowserTest):
         once = {line.partition(": ")[2]: line for line in reversed(found)}
         self.assertFalse(once, "\n".join(once.values()))
 
-    def test_light(self) -> None:
-        self.all_well(self.every_screen("light"))
+    def test_the_pages_go_dark_with_the_machine(self) -> None:
+        set_preferences(self.scene.people["admin"], scheme="system")
+        self.sign_in("admin")
+        shown = "() => getComputedStyle(document.documentElement).backgroundColor"
 
-    def test_dark(self) -> None:
-        self.all_well(self.every_screen("dark"))
+        def work() -> tuple[str, str]:
+            light = self.page.evaluate(shown)
+            self.draw("dark")
+            return light, self.page.evaluate(shown)
+
+        light, dark = self.do(work)
+        self.assertGreater(sum(_numbers(light)), 3 * 128)
+        self.assertLess(sum(_numbers(dark)), 3 * 128)
+
+    def test_every_screen_and_dialog(self) -> None:
+        self.all_well(self.every_screen())
 
     def test_pages_for_everybody(self) -> None:
         answer = Browser("editor").send("post", f"/api/reviews/{self.scene.review.pk}/records", {})
@@ -178,3 +209,8 @@ class Accessible(BrowserTest):
             self.go(path)
             found += self.look(path)
         self.all_well(found)
+
+
+def _numbers(colour: str) -> list[int]:
+    """Red, green and blue of `rgb(…)`."""
+    return [int(part) for part in re.findall(r"\d+", colour)[:3]]

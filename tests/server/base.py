@@ -20,6 +20,7 @@ from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.commands import issue_demo_token
 from nomothet.server.systems.models import Configuration, System
 from nomothet.server.workloads.models import Workload
+from tests.server.fast_hasher import FastArgon2
 
 PASSWORD = "orchard-lantern-weir-73"
 # Also known where no runner of tests lets its own name through.
@@ -34,7 +35,9 @@ class Scene:
         # The tables are emptied between tests, and numbers begin anew; the cache's table is none of Django's models.
         cache.clear()
         self.people = {
-            role: User.objects.create_user(role, password=PASSWORD, display_name=role.title(), role=role)
+            role: User.objects.create(
+                username=role, password=FastArgon2().encode(PASSWORD, "salt" * 4), display_name=role.title(), role=role
+            )
             for role in ("reader", "tester", "editor", "admin")
         }
         self.system = System.objects.create(

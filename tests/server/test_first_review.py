@@ -2,8 +2,6 @@
 
 from typing import Any
 
-from django.test import TransactionTestCase
-
 from nomothet.server.people.beginning import offer_beginning
 from nomothet.server.people.models import Role, SecurityEvent, Team, User
 from nomothet.server.reviews.models import Review
@@ -12,13 +10,14 @@ from nomothet.server.systems.models import Bench, System
 from nomothet.server.workloads.models import Workload
 from nomothet.server.workloads.templates import TEMPLATES
 from tests.server.base import Browser, SceneTest
+from tests.server.emptied import EmptiedTest
 
 OWN = {
     "team": "The Wharf Bench", "username": "ines", "display_name": "Ines", "password": "four tall ships at noon",
 }  # fmt: skip
 
 
-class Beginning(TransactionTestCase):
+class Beginning(EmptiedTest):
     path = "/api/beginning"
 
     def begin(self, secret: str | None, **changes: str) -> Any:

@@ -9,19 +9,19 @@ from unittest import mock
 
 from asgiref.sync import async_to_sync
 from django.conf import settings
-from django.test import TransactionTestCase
 
 from nomothet.server import gate
 from nomothet.server.gate import FROM_ANYBODY, Gate
 from nomothet.server.people.authentication import digest_of
 from nomothet.server.people.models import Token
 from tests.server.base import Browser, Scene
+from tests.server.emptied import EmptiedTest
 
 IMPORT = "/api/reviews/1/imports/0b9d2f10-6c1f-4a0a-9f4e-1a2b3c4d5e6f"
 PIECE = 64 * 1024
 
 
-class GateTest(TransactionTestCase):
+class GateTest(EmptiedTest):
     def setUp(self) -> None:
         self.scene = Scene()
         self.read = 0

@@ -11,7 +11,7 @@ from pathlib import Path
 import httpx
 import numpy as np
 from django.db import connections, transaction
-from django.test import TransactionTestCase, override_settings
+from django.test import override_settings
 
 from nomothet.bench.client import ServerClient
 from nomothet.bench.errors import Unreachable
@@ -23,10 +23,11 @@ from nomothet.server.feed.models import Change
 from nomothet.server.feed.queries import events_after
 from nomothet.server.passes.models import Chunk, Pass, Series
 from tests.server.base import PASSWORD, Scene
+from tests.server.emptied import EmptiedTest
 from tests.server.live_server import LiveServer
 
 
-class KilledServer(TransactionTestCase):
+class KilledServer(EmptiedTest):
     """Kill the server in the middle of an upload, start it again: the pass arrives once and whole."""
 
     def test_a_killed_upload_arrives_once(self) -> None:
@@ -74,7 +75,7 @@ class KilledServer(TransactionTestCase):
 
 
 @override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.Argon2PasswordHasher"])
-class Feed(TransactionTestCase):
+class Feed(EmptiedTest):
     def setUp(self) -> None:
         self.scene = Scene()
 

@@ -6,17 +6,18 @@ from collections.abc import Callable
 
 from django.db import OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse
-from django.test import RequestFactory, TransactionTestCase
+from django.test import RequestFactory
 
 from nomothet.server.meeting import TryAgain, has_met
 from nomothet.server.people.models import Team
 from nomothet.server.problems import handler
 from nomothet.server.workloads.models import Workload
+from tests.server.emptied import EmptiedTest
 
 _DEADLINE_S = 60.0
 
 
-class Meeting(TransactionTestCase):
+class Meeting(EmptiedTest):
     def setUp(self) -> None:
         self.rows = [
             Workload.objects.create(key=f"walk-{at}", name=f"Walk {at}", version="1", kind="scene") for at in range(2)

@@ -3,7 +3,7 @@
 import re
 
 from django.db import connection
-from django.test import TransactionTestCase, override_settings
+from django.test import override_settings
 from django.test.utils import CaptureQueriesContext
 
 from nomothet.server.history.models import Event
@@ -12,6 +12,7 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.standings.keeping import keep, stale_tests
 from nomothet.server.systems.models import System
 from tests.server.base import BenchClient, Browser
+from tests.server.emptied import EmptiedTest
 from tests.server.large_team import Size, Team, grow, team
 
 # Tables that grow with every pass, act or visit.
@@ -51,7 +52,7 @@ _ASKED = (
 
 
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])
-class Plans(TransactionTestCase):
+class Plans(EmptiedTest):
     """Looking at tables for their statistics ends a transaction, so that all of it is one test of one team."""
 
     made: Team

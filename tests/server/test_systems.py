@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db import connection
 from django.http import HttpResponse
-from django.test import TransactionTestCase, override_settings
+from django.test import override_settings
 
 from nomothet.server.docket.changeovers import begin_changeover
 from nomothet.server.docket.models import Changeover
@@ -14,6 +14,7 @@ from nomothet.server.reviews.models import Review
 from nomothet.server.systems.configurations import add_configuration
 from nomothet.server.systems.models import System
 from tests.server.base import Browser, Scene, SceneTest
+from tests.server.emptied import EmptiedTest
 from tests.server.setting_up import SLOTS, SettingUp, kit
 
 
@@ -92,7 +93,7 @@ class Systems(SettingUp):
 
 
 @override_settings(PASSWORD_HASHERS=["tests.server.fast_hasher.FastArgon2"])
-class AtOnce(TransactionTestCase):
+class AtOnce(EmptiedTest):
     """Two people act at the same moment, each with a database connection of their own."""
 
     def setUp(self) -> None:

@@ -6,18 +6,18 @@ from concurrent.futures import Future, ThreadPoolExecutor
 
 import httpx
 from django.db import transaction
-from django.test import TransactionTestCase
 
 from nomothet.server.docket.queries import systems_with_work
 from nomothet.server.feed.commands import announce
 from nomothet.server.systems.models import Bench
 from tests.server.base import Scene
+from tests.server.emptied import EmptiedTest
 from tests.server.live_server import LiveServer
 
 LONG_S = 20.0
 
 
-class Waiting(TransactionTestCase):
+class Waiting(EmptiedTest):
     def setUp(self) -> None:
         self.scene = Scene()
         server = LiveServer()

@@ -1,6 +1,5 @@
 """The parts of a running installation, started in order and kept running."""
 
-import gc
 import os
 import socket
 import sys
@@ -21,6 +20,7 @@ from nomothet.server.launch.forked import ForkedChild
 from nomothet.server.launch.keeping import KeptPart
 from nomothet.server.launch.secrets import passphrase
 from nomothet.server.launch.serve import listening, serve
+from nomothet.server.reading_code import reading
 
 _READY_S = 30.0
 _LOOK_S = 0.3
@@ -69,14 +69,13 @@ class Installation:
     def read_code(self) -> None:
         """Set Django up in this process, and read what server and worker need: they begin as copies of it."""
         os.environ.update(self._environment)
-        import django
+        with reading():
+            import django
 
-        django.setup()
-        from django.conf import settings
+            django.setup()
+            from django.conf import settings
 
-        import_module(settings.ROOT_URLCONF)
-        # What is there by now stays; a copy that looked through it for what is no longer needed would write to it all.
-        gc.freeze()
+            import_module(settings.ROOT_URLCONF)
 
     def wait_for_database(self, over: threading.Event) -> None:
         """Wait until a database answers that something else starts.

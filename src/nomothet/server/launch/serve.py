@@ -6,6 +6,8 @@ import socket
 
 import uvicorn
 
+from nomothet.server.reading_code import reading
+
 _GRACEFUL_S = 3
 _BACKLOG = 512
 # So many objects more than at the last time, circles among them are looked for.
@@ -36,9 +38,9 @@ def serve(on: socket.socket) -> None:
         "nomothet.server.asgi:application", lifespan="off", access_log=False, log_config=None,
         timeout_graceful_shutdown=_GRACEFUL_S,
     )  # fmt: skip
-    config.load()
-    # The code stays, and what a request makes is mostly gone with it without being looked for.
-    gc.freeze()
+    with reading():
+        config.load()
+    # What a request makes is mostly gone with it without being looked for.
     gc.set_threshold(_LOOKED_FOR_AFTER)
     server = uvicorn.Server(config)
     server.run(sockets=[on])

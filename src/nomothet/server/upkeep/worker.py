@@ -6,8 +6,9 @@ import threading
 from datetime import timedelta
 from typing import TYPE_CHECKING
 
-import django
 import structlog
+
+from nomothet.server.reading_code import set_up
 
 if TYPE_CHECKING:
     from nomothet.server.upkeep.places import Place
@@ -22,7 +23,7 @@ log = structlog.get_logger(__name__)
 def main() -> None:
     """Take up what an earlier worker was killed over, then work until a signal comes."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nomothet.server.settings")
-    django.setup()
+    set_up()
     from django.core.management import call_command
 
     from nomothet.server import logs

@@ -5,15 +5,16 @@ import json
 import sys
 from typing import Any
 
-import django
 from django.db import connection, transaction
+
+from nomothet.server.reading_code import set_up
 
 _FAR = 1e-9
 
 
 def main() -> None:
     """Print what is there and what is wrong, as JSON."""
-    django.setup()
+    set_up()
     sample = int(sys.argv[1])
     wrong: list[str] = []
     captures = _captures(wrong)

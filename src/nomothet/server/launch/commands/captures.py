@@ -7,6 +7,8 @@ import time
 from datetime import UTC, datetime, timedelta
 from typing import TYPE_CHECKING
 
+from nomothet.server.reading_code import set_up
+
 if TYPE_CHECKING:
     from nomothet.server.passes.moving import Moved
 
@@ -33,9 +35,7 @@ def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None
 
 
 def _move(arguments: argparse.Namespace) -> int:
-    import django
-
-    django.setup()
+    set_up()
     from nomothet.server.passes.moving import move_back, move_out, shrink
     from nomothet.server.passes.outside import StoreAway
 
@@ -57,9 +57,7 @@ def _move(arguments: argparse.Namespace) -> int:
 
 
 def _put_away(arguments: argparse.Namespace) -> int:
-    import django
-
-    django.setup()
+    set_up()
     from nomothet.server.passes.moving import shrink
     from nomothet.server.passes.putting_away import get_out, put_away, reviews_to_tidy
 

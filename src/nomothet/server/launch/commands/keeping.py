@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 from nomothet.server.launch.backups.errors import BackupError
+from nomothet.server.reading_code import set_up
 
 # In the environment nobody else on the machine reads it; among the arguments everybody could.
 _PASSPHRASE = "NOMOTHET_BACKUP_PASSPHRASE"  # noqa: S105
@@ -35,9 +36,7 @@ def add(commands: "argparse._SubParsersAction[argparse.ArgumentParser]") -> None
 
 
 def _backup(arguments: argparse.Namespace) -> None:
-    import django
-
-    django.setup()
+    set_up()
     from django.conf import settings
 
     from nomothet.server.launch.backups.making import make_backup
@@ -80,10 +79,9 @@ def _check(arguments: argparse.Namespace) -> int:
 
 def _note_check(backup: Path, wrong: list[str]) -> None:
     """Tell the installation, where it runs, that its backup was checked."""
-    import django
     from django.db import DatabaseError
 
-    django.setup()
+    set_up()
     from nomothet.server.upkeep.models import Backup
 
     try:

@@ -5,6 +5,7 @@ import json
 from typing import TYPE_CHECKING, Any
 
 from nomothet.server.launch.errors import LaunchError
+from nomothet.server.reading_code import set_up
 
 if TYPE_CHECKING:
     from nomothet.server.people.models import User
@@ -40,9 +41,7 @@ def _told(run: Any) -> Any:
     """A command on the database; what the application refuses is told in a line."""
 
     def command(arguments: argparse.Namespace) -> None:
-        import django
-
-        django.setup()
+        set_up()
         from nomothet.server.problems import Problem
 
         try:
