@@ -6,12 +6,13 @@ import io
 import json
 import math
 import zipfile
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+import pandas as pd
 from numpy.typing import NDArray
 
 from nomothet.core.errors import MethodError
@@ -218,8 +219,8 @@ def _figures_again(frame_ms: NDArray[np.float64], rules: Mapping[str, Any]) -> d
 
 def _column(archive: zipfile.ZipFile, path: str, name: str) -> NDArray[np.float64]:
     with archive.open(path) as file:
-        rows: Iterator[dict[str, str]] = csv.DictReader(io.TextIOWrapper(file, "utf-8", newline=""))
-        return np.fromiter((float(row[name]) for row in rows), float)
+        table = pd.read_csv(file, usecols=[name], dtype=np.float64, float_precision="round_trip")
+    return np.ascontiguousarray(table[name])
 
 
 def _check_samples(figures: Sequence[Mapping[str, str]], record: Mapping[str, Any], checked: Checked) -> None:
