@@ -38,6 +38,23 @@ class Private:
             [sys.executable, "-c", text], env=self.environment, cwd=PROJECT, capture_output=True, text=True, check=True
         ).stdout
 
+    @contextmanager
+    def worker(self) -> Iterator[None]:
+        """A worker beside the server, once it shows signs of life."""
+        text = "from nomothet.server.upkeep.worker import main; main()"
+        with (self.var / "worker.log").open("ab") as log:
+            worker = subprocess.Popen([sys.executable, "-c", text], env=self.environment, stdout=log, stderr=log)
+        try:
+            deadline = time.monotonic() + _READY_S
+            while httpx.get(f"{self.address}/health", timeout=5).json()["parts"]["worker"] != "well":
+                if time.monotonic() > deadline:
+                    raise SystemExit("the worker did not start")
+                time.sleep(0.1)
+            yield
+        finally:
+            worker.terminate()
+            worker.wait()
+
 
 @contextmanager
 def private_server(processes: int = 1) -> Iterator[Private]:

@@ -6,13 +6,17 @@ import socket
 import subprocess
 import sys
 import tempfile
+import threading
 import unittest
 from pathlib import Path
 from unittest.mock import patch
 
+from django.test import TestCase, override_settings
+
 from nomothet.server.feed import neighbours
 from nomothet.server.feed.neighbours import Bell, ring
 from nomothet.server.feed.poller import Poller
+from nomothet.server.upkeep.tasks import tidy_captures
 
 
 def rung_by_another(folder: Path) -> None:
@@ -60,6 +64,22 @@ class Ringing(unittest.IsolatedAsyncioTestCase):
         ring(self.folder)
         self.assertEqual([path.name for path in self.folder.iterdir()], [f"{os.getpid()}.bell"])
 
+    def test_who_waits_is_woken_by_a_ring_also_by_one_before(self) -> None:
+        bell = Bell(self.folder)
+        self.addCleanup(bell.take_down)
+        bell.wait(0)
+        rung_by_another(self.folder)
+        waiting = threading.Thread(target=bell.wait, args=(600,), daemon=True)
+        waiting.start()
+        waiting.join(60)
+        self.assertFalse(waiting.is_alive())
+
+    def test_who_waits_without_a_bell_waits_no_longer_than_told(self) -> None:
+        self.folder.parent.joinpath("file").touch()
+        bell = Bell(self.folder.parent / "file")
+        bell.wait(0.01)
+        bell.take_down()
+
     async def test_where_no_socket_fits_there_is_no_bell_and_ringing_does_nothing(self) -> None:
         deep = self.folder / ("x" * 120)
         self.assertFalse(Bell(deep).hang(self.heard.set))
@@ -96,3 +116,17 @@ class Ringing(unittest.IsolatedAsyncioTestCase):
             events.append((1, "something"))
             await asyncio.to_thread(rung_by_another, self.folder)
             self.assertEqual(await asyncio.wait_for(listening, 10), events)
+
+
+class Working(TestCase):
+    """Workers are told of what is queued, once they can see it."""
+
+    def test_a_worker_is_rung_at_when_what_is_queued_is_stored(self) -> None:
+        folder = Path("/nowhere")
+        with override_settings(BELLS=folder), patch("nomothet.server.upkeep.ringing.ring") as rung:
+            with self.captureOnCommitCallbacks() as waiting:
+                tidy_captures.enqueue(1)
+            rung.assert_not_called()
+            for act in waiting:
+                act()
+            rung.assert_called_once_with(folder / "work")

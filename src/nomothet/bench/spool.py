@@ -30,8 +30,8 @@ _REASON = "reason.json"
 _SENT = ".sent-"
 # "Gone" (RFC 9110, section 15.5.11): what is asked for is not there any more.
 _LOST = 410
-# Small series go along with the announcement; one request instead of one for each.
-_INLINE_BYTES, _INLINE_IN_ALL = 64 * 1024, 1 << 20
+# Small series, and the sensors of an hour or two, go along with the announcement; one request instead of one for each.
+_INLINE_BYTES, _INLINE_IN_ALL = 256 * 1024, 2 << 20
 
 
 class Spool:

@@ -4,6 +4,7 @@ import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from importlib import import_module
 from typing import Literal
 
 import numpy as np
@@ -105,12 +106,17 @@ def change_points(values: Floats, shortest: int = SHORTEST_S) -> list[int]:
     sigma = 1.4826 * float(np.median(np.abs(np.diff(values)))) / math.sqrt(2)
     floor = 1e-4 * max(1e-12, float(np.abs(values).mean()))
     penalty = _PENALTY * max(sigma, floor) ** 2 * math.log(n)
-    # It brings all of statistics along, which takes longer to load than the rest of the server.
+    # It brings all of statistics along, which takes longer to load than the rest of the server: see `read_ahead`.
     import ruptures
 
     search = ruptures.KernelCPD(kernel="linear", min_size=shortest, jump=1)
     found = search.fit(values.reshape(-1, 1)).predict(pen=penalty)
     return [int(at) for at in found[:-1]]
+
+
+def read_ahead() -> None:
+    """Load the library that `change_points` needs, at a time when nobody waits for it."""
+    import_module("ruptures")
 
 
 def sustained(

@@ -36,6 +36,11 @@ def configure(level: str = "INFO") -> None:
             },
             "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json"}},
             "root": {"handlers": ["stderr"], "level": level},
-            "loggers": {"uvicorn.access": {"level": "WARNING"}, "httpx": {"level": "WARNING"}},
+            "loggers": {
+                "uvicorn.access": {"level": "WARNING"},
+                "httpx": {"level": "WARNING"},
+                # It tells each time that it begins to look and that nothing is left.
+                "django_tasks_db": {"level": "WARNING"},
+            },
         }
     )

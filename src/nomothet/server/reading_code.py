@@ -1,8 +1,12 @@
 """Reading the server's code at the start of a process."""
 
 import gc
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+
+# By then whoever opened the first page has it.
+_SETTLED_S = 3.0
 
 
 @contextmanager
@@ -26,3 +30,12 @@ def set_up() -> None:
         import django
 
         django.setup()
+
+
+def read_later() -> None:
+    """Read what the first pass that comes in would wait for, once this process has settled."""
+    from nomothet.core.sustained import read_ahead
+
+    later = threading.Timer(_SETTLED_S, read_ahead)
+    later.daemon = True
+    later.start()

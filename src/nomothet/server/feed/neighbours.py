@@ -7,7 +7,9 @@ looks into the database. One that is lost costs a moment, as everybody looks fro
 import asyncio
 import contextlib
 import os
+import select
 import socket
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -26,9 +28,37 @@ class Bell:
 
     def hang(self, rung: Callable[[], None]) -> bool:
         """Have something done in this event loop at each ring; False where there can be no such socket."""
+        if not self._open():
+            return False
+        assert self._socket is not None
+        self._loop = asyncio.get_running_loop()
+        self._loop.add_reader(self._socket, self._hear, rung)
+        return True
+
+    def wait(self, seconds: float) -> None:
+        """Wait for a ring, so long at most; for a thread that has no event loop. Where there can be no socket, it waits
+        that long."""
+        if self._socket is None:
+            self._open()
+        if self._socket is None:
+            time.sleep(seconds)
+            return
+        select.select([self._socket], [], [], seconds)
+        self._hear(lambda: None)
+
+    def take_down(self) -> None:
+        """Hear nothing any more."""
+        if self._socket is None:
+            return
+        if self._loop is not None:
+            self._loop.remove_reader(self._socket)
+        self._socket.close()
+        self._socket = None
+        self._path.unlink(missing_ok=True)
+
+    def _open(self) -> bool:
         if len(os.fsencode(self._path)) > _LONGEST or not hasattr(socket, "AF_UNIX"):
             return False
-        self._loop = asyncio.get_running_loop()
         try:
             self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_DGRAM)
             self._socket.setblocking(False)
@@ -40,17 +70,7 @@ class Bell:
                 self._socket.close()
             self._socket = None
             return False
-        self._loop.add_reader(self._socket, self._hear, rung)
         return True
-
-    def take_down(self) -> None:
-        """Hear nothing any more."""
-        if self._socket is None or self._loop is None:
-            return
-        self._loop.remove_reader(self._socket)
-        self._socket.close()
-        self._socket = None
-        self._path.unlink(missing_ok=True)
 
     def _hear(self, rung: Callable[[], None]) -> None:
         assert self._socket is not None

@@ -6,7 +6,7 @@ import socket
 
 import uvicorn
 
-from nomothet.server.reading_code import reading
+from nomothet.server.reading_code import read_later, reading
 
 _GRACEFUL_S = 3
 _BACKLOG = 512
@@ -42,6 +42,7 @@ def serve(on: socket.socket) -> None:
         config.load()
     # What a request makes is mostly gone with it without being looked for.
     gc.set_threshold(_LOOKED_FOR_AFTER)
+    read_later()
     server = uvicorn.Server(config)
     server.run(sockets=[on])
 

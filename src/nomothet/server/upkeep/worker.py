@@ -8,12 +8,15 @@ from typing import TYPE_CHECKING
 
 import structlog
 
-from nomothet.server.reading_code import set_up
+from nomothet.server.reading_code import read_later, set_up
 
 if TYPE_CHECKING:
     from nomothet.server.upkeep.places import Place
 
 _SIGN_EVERY_S = 5.0
+# A ring may be lost, and processes on other machines do not ring.
+_LOOK_EVERY_S = 1.0
+_BETWEEN_TASKS_S = 0.1
 _CLEAN_EVERY = timedelta(days=1)
 _LETTERS_EVERY = timedelta(minutes=1)
 
@@ -24,8 +27,6 @@ def main() -> None:
     """Take up what an earlier worker was killed over, then work until a signal comes."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "nomothet.server.settings")
     set_up()
-    from django.core.management import call_command
-
     from nomothet.server import logs
     from nomothet.server.upkeep.places import Place
     from nomothet.server.upkeep.schedule import end_backup
@@ -35,10 +36,34 @@ def main() -> None:
     _take_up(place)
     threading.Thread(target=_show_life, args=(place,), name="signs of life", daemon=True).start()
     try:
-        call_command("db_worker", interval=1, startup_delay=False, reload=False, worker_id=place.worker_id)
+        read_later()
+        _work(place)
     finally:
         end_backup()
         place.free()
+
+
+def _work(place: "Place") -> None:
+    """Do what is queued until a signal comes, and look again when somebody rings that there is more."""
+    from django_tasks_db.management.commands.db_worker import Worker
+
+    from nomothet.server.upkeep.ringing import WorkBell
+
+    worker = Worker(
+        queue_names=["default"], interval=_BETWEEN_TASKS_S, batch=True, backend_name="default", startup_delay=False,
+        max_tasks=None, worker_id=place.worker_id, excluded_queue_names=[],
+    )  # fmt: skip
+    worker.configure_signals()
+    bell = WorkBell()
+    try:
+        while True:
+            # It comes back when the queue is empty, or a signal came.
+            worker.run()
+            if not worker.running:
+                return
+            bell.wait(_LOOK_EVERY_S)
+    finally:
+        bell.take_down()
 
 
 def _take_up(place: "Place") -> None:
