@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 import pandas as pd
 from charset_normalizer import from_bytes
+from numpy.typing import NDArray
 
 from nomothet.core.frames import Floats
 from nomothet.formats.errors import BadTable
@@ -27,6 +28,8 @@ _MOST_HEADER_LINES = 60
 _DELIMITERS = (",", ";", "\t", "|")
 _ROWS_A_PIECE = 200_000
 _VALUES_A_PIECE = 4_000_000
+_BLOCK_BYTES = 4 << 20
+_LINE_FEED, _RETURN, _BLANK = b"\n\r "
 _FEW_SIGNS = 0.05
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?")
 # Thousands are set apart by commas where a point or a second comma says so; "16,667" alone may be a decimal comma.
@@ -119,11 +122,32 @@ def read_columns(
 
 def rows_below(path: Path, layout: Layout) -> int:
     """How many lines that are not blank stand below the header; a row of numbers each, where all is well."""
-    rows = 0
-    with path.open(encoding=layout.encoding, errors="replace", newline=None) as file:
-        for number, line in enumerate(file):
-            rows += number >= layout.header_lines and bool(line.strip())
+    above, rows = layout.header_lines, 0
+    for filled in _lines(path, layout.encoding):
+        rows += int(np.count_nonzero(filled[above:]))
+        above = max(0, above - len(filled))
     return rows
+
+
+def _lines(path: Path, encoding: str) -> Iterator[NDArray[np.bool_]]:
+    """Of the lines of a file, some at a time, whether something stands in them."""
+    if not "\n\r 0".encode(encoding).endswith(b"\n\r 0"):
+        with path.open(encoding=encoding, errors="replace", newline=None) as text:
+            yield np.array([bool(line.strip()) for line in text], bool)
+        return
+    # The ends of lines and blanks are the bytes of ASCII.
+    with path.open("rb") as file:
+        if encoding == "utf-8-sig":
+            file.seek(len(codecs.BOM_UTF8))
+        while block := file.read(_BLOCK_BYTES) + file.readline():
+            signs = np.frombuffer(block, np.uint8)
+            ends = signs == _LINE_FEED
+            if b"\r" in block:
+                returns = signs == _RETURN
+                returns[:-1] &= ~ends[1:]
+                ends |= returns
+            begins = np.concatenate([[0], np.flatnonzero(ends) + 1])
+            yield np.logical_or.reduceat(signs > _BLANK, begins[begins < len(signs)])
 
 
 def _decoded(head: bytes) -> tuple[str, str]:
