@@ -11,7 +11,7 @@ from unittest import mock
 import numpy as np
 import psutil
 
-from nomothet.bench.sampling import Sampler, SystemSensors, read_samples
+from nomothet.bench.sampling import Flows, Sampler, SystemSensors, read_samples
 
 
 class Sensors(unittest.TestCase):
@@ -54,6 +54,23 @@ class Sensors(unittest.TestCase):
             values = dict(zip([s.name for s in sensors.sensors], sensors.read(), strict=True))
         self.assertEqual(values["core 0"], 5.0)
         self.assertTrue(math.isnan(values["core 1"]))
+
+    def test_a_counter_that_begins_anew_gives_no_rate(self) -> None:
+        sent = iter([5_000_000, 9_000_000, 1_000_000])
+        now = iter([10.0, 12.0, 14.0])
+
+        def counted(**_: object) -> dict[str, mock.Mock]:
+            return {"lo": mock.Mock(bytes_recv=0, bytes_sent=0), "e": mock.Mock(bytes_recv=0, bytes_sent=next(sent))}
+
+        with (
+            mock.patch("psutil.net_io_counters", counted),
+            mock.patch("psutil.disk_io_counters", return_value=None),
+            mock.patch("nomothet.bench.sampling.time.monotonic", side_effect=now),
+        ):
+            flows = Flows()
+            at = [sensor.name for sensor in flows.sensors].index("network sent")
+            self.assertAlmostEqual(flows.read()[at], 2.0)
+            self.assertTrue(math.isnan(flows.read()[at]))
 
 
 class Sampling(unittest.TestCase):

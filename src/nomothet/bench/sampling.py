@@ -2,6 +2,7 @@
 
 import json
 import math
+import re
 import threading
 import time
 from collections.abc import Callable, Sequence
@@ -17,6 +18,7 @@ from nomothet.bench.platforms import temperatures
 
 GIB = 1024**3
 _LOOK_FOR_CHILDREN_S = 2.0
+_FAULTS = re.compile(rb"^pgmajfault (\d+)$", re.MULTILINE)
 
 
 @dataclass(frozen=True)
@@ -95,6 +97,7 @@ class Flows:
 
     def __init__(self) -> None:
         self._faults = _major_faults()
+        self._cores = psutil.cpu_count() or 1
         self.sensors = [
             Sensor("disk read", "MB/s", "all drives", "psutil disk_io_counters"),
             Sensor("disk written", "MB/s", "all drives", "psutil disk_io_counters"),
@@ -114,12 +117,13 @@ class Flows:
         if step <= 0:
             return [math.nan] * len(self.sensors)
         rates = [(a - b) / step for a, b in zip(now[1:], last[1:], strict=True)]
-        rates[4] = min(100.0, max(0.0, 100 * rates[4] / (psutil.cpu_count() or 1)))
-        return rates
+        rates[4] = min(100.0, max(0.0, 100 * rates[4] / self._cores))
+        return [rate if rate >= 0 else math.nan for rate in rates]
 
     def _counted(self) -> list[float]:
-        disk = psutil.disk_io_counters()
-        network = [one for name, one in psutil.net_io_counters(pernic=True).items() if name != "lo"]
+        # Counters that begin anew are found by the rates being below 0; to mend them costs more than all the rest.
+        disk = psutil.disk_io_counters(nowrap=False)
+        network = [one for name, one in psutil.net_io_counters(pernic=True, nowrap=False).items() if name != "lo"]
         counted = [
             time.monotonic(),
             (disk.read_bytes if disk else 0) / 1e6,
@@ -182,12 +186,10 @@ def hottest(sensors: SystemSensors) -> float | None:
 
 def _major_faults() -> int | None:
     try:
-        for line in Path("/proc/vmstat").read_text().splitlines():
-            if line.startswith("pgmajfault "):
-                return int(line.split()[1])
-    except (OSError, ValueError):
+        found = _FAULTS.search(Path("/proc/vmstat").read_bytes())
+    except OSError:
         return None
-    return None
+    return int(found[1]) if found else None
 
 
 def _offers(read: Callable[[], object]) -> bool:
@@ -213,12 +215,17 @@ class Sampler:
         self._origin = origin
         self._step_s = 1 / rate_hz
         self._over = threading.Event()
-        self.latest: dict[str, float | None] = {}
+        self._latest: list[float] = []
         self.cost_s = 0.0
         self.samples = 0
         header = [vars(sensor) for sensor in self._sensors]
         self._file.write(json.dumps({"sensors": header}) + "\n")
         self._thread = threading.Thread(target=self._loop, name="sampler", daemon=True)
+
+    @property
+    def latest(self) -> dict[str, float | None]:
+        """The last reading by the names of the sensors, None where one failed; empty before the first."""
+        return {sensor.name: None if v != v else v for sensor, v in zip(self._sensors, self._latest, strict=False)}
 
     def start(self) -> None:
         self._thread.start()
@@ -235,8 +242,7 @@ class Sampler:
             at = time.monotonic() - self._origin
             values = [value for source in self._sources for value in source.read()]
             self._file.write(json.dumps([round(at, 4), *(None if v != v else round(v, 3) for v in values)]) + "\n")
-            names = (sensor.name for sensor in self._sensors)
-            self.latest = {name: None if v != v else v for name, v in zip(names, values, strict=True)}
+            self._latest = values
             self.samples += 1
             self.cost_s = time.thread_time() - started
             due += self._step_s
