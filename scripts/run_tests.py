@@ -6,6 +6,7 @@ classes are named at the end of a share, with what they took together with their
 """
 
 import contextlib
+import fcntl
 import json
 import os
 import shutil
@@ -14,6 +15,7 @@ import sys
 import time
 import unittest
 from collections import Counter
+from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -33,7 +35,27 @@ def main() -> int:
     os.chdir(PROJECT)
     labels = sys.argv[1:]
     if labels:
-        return share(labels, Path(os.environ.get("NOMOTHET_TEST_VAR", VAR / "chosen")))
+        var = Path(os.environ.get("NOMOTHET_TEST_VAR", VAR / "chosen"))
+        with alone_in(var):
+            return share(labels, var)
+    with alone_in(VAR / "all"):
+        return everything()
+
+
+@contextlib.contextmanager
+def alone_in(folder: Path) -> Iterator[None]:
+    """Two runs in one folder would take each other's databases away; the second one is refused."""
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    with folder.with_suffix(".lock").open("w") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            sys.exit(f"run_tests: tests are running in {folder} already; wait for them or end them")
+        yield
+
+
+def everything() -> int:
+    """Run all shares, some of them side by side; the highest of their statuses."""
     os.environ["NOMOTHET_TEST_TEMPLATE"] = str(template(VAR))
     VAR.mkdir(parents=True, exist_ok=True)
     dealt = shares()
