@@ -57,7 +57,6 @@ def alone_in(folder: Path) -> Iterator[None]:
 def everything() -> int:
     """Run all shares, some of them side by side; the highest of their statuses."""
     os.environ["NOMOTHET_TEST_TEMPLATE"] = str(template(VAR))
-    VAR.mkdir(parents=True, exist_ok=True)
     dealt = shares()
     # More than there are processors: with browsers and databases they wait for a good part of the time.
     with ThreadPoolExecutor((os.cpu_count() or 1) + 2) as side_by_side:

@@ -121,7 +121,7 @@ class Flows:
         return [rate if rate >= 0 else math.nan for rate in rates]
 
     def _counted(self) -> list[float]:
-        # Counters that begin anew are found by the rates being below 0; to mend them costs more than all the rest.
+        # A counter that begins anew shows by a rate below 0, which is none; psutil need not mend it.
         disk = psutil.disk_io_counters(nowrap=False)
         network = [one for name, one in psutil.net_io_counters(pernic=True, nowrap=False).items() if name != "lo"]
         counted = [
