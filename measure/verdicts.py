@@ -6,10 +6,14 @@ rolled back in the end, and tells times beside sorting a million numbers in the 
 
 import gzip
 import io
+import sys
 from pathlib import Path
 
 import numpy as np
 from django.db import transaction
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
 from findings import CONFIGURATIONS, PASSES, TESTS, RolledBack, build, least, tell
 
 from nomothet.claims import check

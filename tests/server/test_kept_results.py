@@ -1,14 +1,18 @@
 """What was computed of a test is kept until something that it depends on changes, and never longer."""
 
+import json
+import math
 from dataclasses import replace
 from typing import Any
 from unittest.mock import patch
 
+import msgspec
 from django.core.cache import cache
 
 from nomothet.server.analysis.models import Untrusted
 from nomothet.server.evidence.figures import gather
 from nomothet.server.matrix import results
+from nomothet.server.matrix.lens import Lens, LensResults, read_back
 from nomothet.server.matrix.matrix import matrix
 from nomothet.server.matrix.tasks import is_waiting, prepare_all
 from nomothet.server.reviews.models import Caveat, Review, Test
@@ -42,6 +46,22 @@ class Kept(SceneTest):
         kept = self.matrix()
         cache.clear()
         self.assertEqual(self.matrix(), kept)
+
+    def test_an_answer_put_together_of_what_is_kept_is_the_whole_matrix(self) -> None:
+        Test.objects.create(review=self.scene.review, position=2, workload=self.scene.scene, shown=["average_fps"])
+        path = f"/api/reviews/{self.scene.review.pk}/matrix"
+        for state in ("computed now", "kept"):
+            with self.subTest(state):
+                answer = Browser("reader").get(path).json()
+                self.assertEqual(answer, json.loads(msgspec.json.encode(self.matrix())))
+                self.assertTrue(answer["rows"])
+
+    def test_a_number_that_is_not_finite_is_kept_as_it_is_and_told_as_null(self) -> None:
+        endless: Lens[list[float]] = Lens("endless", list[float], lambda *_: [1.5, math.inf])
+        built = LensResults(1, {endless.key: [1.5, math.inf]})
+        for results_ in (built, read_back(1, built.kept())):
+            self.assertEqual(results_.of(endless), [1.5, math.inf])
+            self.assertEqual(bytes(results_.json(endless)), b"[1.5,null]")
 
     def test_a_lens_is_built_after_those_that_it_needs(self) -> None:
         self.assertEqual(len({lens.key for lens in results.LENSES}), len(results.LENSES))

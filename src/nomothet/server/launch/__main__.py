@@ -62,7 +62,7 @@ def _arguments() -> argparse.Namespace:
     # A team's own data and the demo run beside each other.
     port = _OWN_PORT if arguments.own else _DEMO_PORT
     arguments.port = arguments.port or port
-    arguments.database_port = arguments.database_port or port + 1
+    arguments.database_port = arguments.database_port or arguments.port + 1
     return arguments
 
 

@@ -16,7 +16,7 @@ from nomothet.server.evidence.api import whole_pass
 from nomothet.server.matrix.alike import UnlikeShape, shapes_of
 from nomothet.server.matrix.completeness import CompletenessShape, completeness
 from nomothet.server.matrix.export import comparison_lines, figure_lines
-from nomothet.server.matrix.matrix import MatrixShape, matrix
+from nomothet.server.matrix.matrix import MatrixShape, matrix, matrix_json
 from nomothet.server.responses import csv_response, number_parameter
 from nomothet.server.reviews.models import Review
 from nomothet.server.shapes import shape, shaped
@@ -34,7 +34,7 @@ class MatrixView(APIView):
         baseline = number_parameter(request, "baseline")
         found = get_object_or_404(Review, pk=review)
         idle_off = request.query_params.get("idle") in ("1", "true")
-        return shaped(matrix(found, int(baseline) if baseline is not None else None, idle_off=idle_off))
+        return Response(matrix_json(found, int(baseline) if baseline is not None else None, idle_off=idle_off))
 
 
 class FiguresCsvView(APIView):

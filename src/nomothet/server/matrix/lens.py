@@ -2,9 +2,11 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Generic, TypeVar
 
 import msgspec
+import zstandard
 
 from nomothet.server.analysis.queries import Rated
 from nomothet.server.evidence.figures import Evidence
@@ -73,30 +75,57 @@ class Lens(Generic[Result]):
     leans: Callable[[Result], bool] = lambda _result: False
 
 
+@dataclass(frozen=True)
+class Kept:
+    """What all lenses show of a test, compressed: once to be worked with, once as the JSON that answers are made of.
+
+    JSON alone would not do: it has no number that is not finite.
+    """
+
+    worked_with: bytes
+    json: bytes
+
+
 @dataclass
 class LensResults:
     """What every lens shows of one test, built now or read back as they were kept."""
 
     test: int
     _built: dict[str, Any] = field(default_factory=dict)
-    _kept: Mapping[str, msgspec.Raw] = field(default_factory=dict)
+    _kept: Kept | None = None
 
     def of(self, lens: Lens[Result]) -> Result:
         """What a lens shows of the test."""
         if lens.key not in self._built:
-            self._built[lens.key] = msgspec.msgpack.decode(self._kept[lens.key], type=lens.made)
+            self._built[lens.key] = msgspec.msgpack.decode(self._worked_with[lens.key], type=lens.made)
         result: Result = self._built[lens.key]
         return result
+
+    def json(self, lens: Lens[Any]) -> msgspec.Raw:
+        """The same as JSON."""
+        return self._json[lens.key]
 
     def build(self, lens: Lens[Any], context: Context, test: Test) -> None:
         """Compute what a lens shows; those that it needs are there already."""
         self._built[lens.key] = lens.build(context, test, self)
 
-    def packed(self) -> bytes:
-        """All of it as bytes, for `read_back`."""
-        return msgspec.msgpack.encode(self._built)
+    def kept(self) -> Kept:
+        """All of it, for `read_back`."""
+        whole = msgspec.json.encode({key: msgspec.Raw(msgspec.json.encode(one)) for key, one in self._built.items()})
+        return Kept(zstandard.compress(msgspec.msgpack.encode(self._built)), zstandard.compress(whole))
+
+    @cached_property
+    def _worked_with(self) -> dict[str, msgspec.Raw]:
+        assert self._kept is not None, "what was not built was kept"
+        return msgspec.msgpack.decode(zstandard.decompress(self._kept.worked_with), type=dict[str, msgspec.Raw])
+
+    @cached_property
+    def _json(self) -> dict[str, msgspec.Raw]:
+        if self._kept is None:
+            return {key: msgspec.Raw(msgspec.json.encode(one)) for key, one in self._built.items()}
+        return msgspec.json.decode(zstandard.decompress(self._kept.json), type=dict[str, msgspec.Raw])
 
 
-def read_back(test: int, packed: bytes) -> LensResults:
+def read_back(test: int, kept: Kept) -> LensResults:
     """LensResults as they were kept; each is decoded when it is asked for."""
-    return LensResults(test, {}, msgspec.msgpack.decode(packed, type=dict[str, msgspec.Raw]))
+    return LensResults(test, {}, kept)

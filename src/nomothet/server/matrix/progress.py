@@ -113,18 +113,16 @@ def progress_cells(test: int, result: PassesResult, docket: Docketed) -> dict[st
 
 
 def _cell(pips: list[Pip], owed: list[int], running: list[Running], no_figures: str) -> ProgressCell:
-    failed = [pip.words for pip in pips if pip.state == "failed"]
-    blocked = any(pip.state == "blocked" for pip in pips)
-    kept = any(pip.state in ("kept", "flagged") for pip in pips)
-    aside = bool(pips) and all(pip.state == "set_aside" for pip in pips)
+    states = {pip.state for pip in pips}
+    failed = dict.fromkeys(pip.words for pip in pips if pip.state == "failed") if "failed" in states else {}
     said = note(
         "no_figure",
         running=len(running),
-        failed=list(dict.fromkeys(failed)),
-        blocked=blocked,
-        kept=kept,
+        failed=list(failed),
+        blocked="blocked" in states,
+        kept=not states.isdisjoint(("kept", "flagged")),
         why=no_figures,
-        aside=aside,
+        aside=states == {"set_aside"},
         owed=len(owed),
     )
     return ProgressCell(pips, len(owed), owed[0] if owed else None, running, say(said))

@@ -56,7 +56,7 @@ def shared_of(
         idle_baselines(tests),
         idle_off,
         idle_power(tests),
-        unmet(review, tests, columns),
+        unmet(tests, columns, held),
     )
 
 
@@ -86,7 +86,7 @@ def _results(
             for test in wanted
             if (at, test.pk) not in found
         }
-        keep = {keys[where]: results.packed() for where, results in fresh.items() if not _leans(results, lenses)}
+        keep = {keys[where]: results.kept() for where, results in fresh.items() if not _leans(results, lenses)}
         cache.set_many(keep, _KEPT_S)
         found |= fresh
     return [[found[at, test.pk] for test in tests] for at in range(len(several))]

@@ -4,8 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from nomothet.core.plan_check import Requirement, lacks, number_of
-from nomothet.server.reviews.models import Column, Review, Test
-from nomothet.server.systems.states import aspects_of, states
+from nomothet.core.quantities import Value
+from nomothet.server.reviews.models import Column, Test
+from nomothet.server.systems.states import ConfigurationState, aspects_of
 
 
 @dataclass(frozen=True)
@@ -23,14 +24,18 @@ class Unmet:
 Lacking = Mapping[tuple[int, int], Sequence[Unmet]]
 
 
-def unmet(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> Lacking:
-    """Requirements that are not met; nothing is read where no workload asks for anything."""
+def unmet(tests: Sequence[Test], columns: Sequence[Column], held: Mapping[int, ConfigurationState]) -> Lacking:
+    """Requirements that are not met.
+
+    Parameters
+    ----------
+    held : mapping of configuration id to ConfigurationState
+        What the configurations of the columns are.
+    """
     asking = [(test, requirements_of(test)) for test in tests if test.workload.requirements]
     if not asking:
         return {}
-    own = list(review.columns.select_related("configuration__system"))
-    held = states(column.configuration for column in own)
-    told = {one.pk: aspects_of(held[one.configuration_id], one.configuration.system)[0] for one in own}
+    told = {one.pk: _told(held[one.configuration_id]) for one in columns}
     found: dict[tuple[int, int], list[Unmet]] = {}
     for test, needs in asking:
         for column in columns:
@@ -40,6 +45,10 @@ def unmet(review: Review, tests: Sequence[Test], columns: Sequence[Column]) -> L
                     one = Unmet(need.aspect, need.label, need.least, need.unit, has)
                     found.setdefault((test.pk, column.pk), []).append(one)
     return found
+
+
+def _told(state: ConfigurationState) -> Mapping[str, Value]:
+    return aspects_of(state, state.configuration.system)[0]
 
 
 def requirements_of(test: Test) -> list[Requirement]:
