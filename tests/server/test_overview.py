@@ -2,8 +2,10 @@
 
 from typing import Any
 
+from nomothet.core.docket_order import BETWEEN_PASSES_S
 from nomothet.core.readings import READING_METHODS
 from nomothet.formats.words import GRADES, IMPRESSIONS, OUTCOMES, SPANS
+from nomothet.server.docket.commands import ask_for_passes
 from nomothet.server.planning.check import plan, whole_cost
 from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser, SceneTest, steady
@@ -87,6 +89,25 @@ class Planned(SceneTest):
         self.assertEqual(before.passes, self.owed())
         self.fill(0, [60.0, 61.0])
         self.assertEqual(whole_cost(self.scene.review), before)
+
+    def test_a_pass_that_was_never_run_takes_as_long_as_other_tests_of_its_settings_on_average(self) -> None:
+        for lengths, settings in (
+            ((100.0, 200.0), {"preset": "high", "crowd": 3}),
+            ((350.0,), {"crowd": 3, "preset": "high"}),
+        ):
+            test = Test.objects.create(
+                review=self.scene.review, position=Test.objects.count(), workload=self.scene.scene, settings=settings
+            )
+            ask_for_passes(
+                self.scene.people["tester"], self.scene.review, [test.pk], [self.scene.columns[0].pk], len(lengths)
+            )
+            for length in lengths:
+                self.bench.deliver(steady(60, 1200), duration_s=length)
+        other = self.scene.new_review("another", "And another?")
+        other.tests.exclude(position=0).delete()
+        other.tests.update(settings={"preset": "high", "crowd": 3})
+        # The mean of 150 s and 350 s.
+        self.assertAlmostEqual(plan(other).cost.running_s, plan(other).cost.passes * (250.0 + BETWEEN_PASSES_S))
 
     def test_the_length_of_a_pass_is_that_of_kept_ones(self) -> None:
         def hours() -> float:

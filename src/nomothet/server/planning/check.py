@@ -4,10 +4,9 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from statistics import fmean
 from typing import Any
 
-from django.db.models import Count, Q
+from django.db.models import Count, F, Q, Sum
 
 from nomothet.core.docket_order import BETWEEN_PASSES_S, Cost, Order, order_work
 from nomothet.core.fit import misfits
@@ -23,8 +22,9 @@ from nomothet.core.plan_check import (
 from nomothet.core.quantities import Value
 from nomothet.core.settings import acted_on
 from nomothet.server.matrix.unmet import requirements_of
+from nomothet.server.passes.models import Tally
 from nomothet.server.passes.noise import borrowed_noises
-from nomothet.server.passes.tallies import tallies
+from nomothet.server.passes.tallies import refresh
 from nomothet.server.reviews.differences import Compared, compared
 from nomothet.server.reviews.levels import factors_of
 from nomothet.server.reviews.models import Review, Test
@@ -102,21 +102,30 @@ def _durations(tests: Sequence[Test], *, with_own: bool = True) -> dict[int, flo
     with_own : bool
         Whether the tests' own passes count.
     """
-    wanted = {test.pk for test in tests}
+    wanted, workloads = {test.pk for test in tests}, {test.workload_id for test in tests}
+    refresh(Test.objects.filter(workload__in=workloads))
+    timed = Tally.objects.filter(test__workload__in=workloads, timed__gt=0)
     own: dict[int, float] = {}
-    elsewhere: dict[tuple[int, str], list[float]] = defaultdict(list)
-    timed = tallies().filter(test__workload__in={test.workload_id for test in tests}, timed__gt=0)
-    for pk, workload, settings, timed_s, count in timed.values_list(
-        "pk", "test__workload", "test__settings", "timed_s", "timed"
-    ):
-        if pk not in wanted or with_own:
-            elsewhere[workload, repr(sorted(settings.items()))].append(timed_s / count)
-        if pk in wanted and with_own:
-            own[pk] = timed_s / count
+    if with_own:
+        of_tests = timed.filter(test__in=wanted).values_list("test", "timed_s", "timed")
+        own = {pk: timed_s / count for pk, timed_s, count in of_tests}
+    elsewhere: dict[tuple[int, str], tuple[float, int]] = {}
+    if not wanted <= own.keys():
+        others = timed if with_own else timed.exclude(test__in=wanted)
+        grouped = others.values("test__workload", "test__settings").annotate(
+            sum_s=Sum(F("timed_s") / F("timed")), tests=Count("pk")
+        )
+        for workload, settings, sum_s, count in grouped.values_list(
+            "test__workload", "test__settings", "sum_s", "tests"
+        ):
+            # The same settings may be written in another order.
+            key = (workload, repr(sorted(settings.items())))
+            before = elsewhere.get(key, (0.0, 0))
+            elsewhere[key] = (before[0] + sum_s, before[1] + count)
     found = {}
     for test in tests:
         same = elsewhere.get((test.workload_id, repr(sorted(test.settings.items()))))
-        length = own.get(test.pk) or (fmean(same) if same else test.workload.duration_s)
+        length = own.get(test.pk) or (same[0] / same[1] if same else test.workload.duration_s)
         if length is not None:
             found[test.pk] = length
     return found
