@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nomothet.formats import text_tables
-from nomothet.formats.text_tables import Layout, rows_below
+from nomothet.formats.text_tables import Layout, read_columns, recognise, rows_below
 
 _LINES = st.lists(
     st.tuples(st.sampled_from(["", " ", "\t ", "1", "1,2", " 3", "µ", "4 "]), st.sampled_from(["\n", "\r\n", "\r"])),
@@ -40,3 +40,22 @@ class RowsBelow(unittest.TestCase):
     def test_a_last_line_without_an_end_is_one_too(self) -> None:
         self.assertEqual(self.counted("a\n1\n2", "utf-8", 1), 2)
         self.assertEqual(self.counted("", "utf-8", 1), 0)
+
+
+class BelowTheHeader(unittest.TestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(
+        st.lists(st.sampled_from(["", "made by a logger", "one\x0bline", '"in quotes"', "µ"]), max_size=5),
+        st.sampled_from(["\n", "\r\n", "\r"]),
+        st.sampled_from(["utf-8", "utf-8-sig", "cp1252"]),
+        st.lists(st.tuples(st.integers(0, 99), st.integers(0, 99)), min_size=12, max_size=20),
+    )
+    def test_the_first_row_is_read_whatever_stands_above_it(
+        self, above: list[str], end: str, encoding: str, rows: list[tuple[int, int]]
+    ) -> None:
+        content = end.join([*above, "t,load", *(f"{t},{load}" for t, load in rows)]).encode(encoding)
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "run.csv"
+            path.write_bytes(content)
+            columns = read_columns(path, recognise(content))
+        self.assertEqual([columns[0].tolist(), columns[1].tolist()], [list(one) for one in zip(*rows, strict=True)])

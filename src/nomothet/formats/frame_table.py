@@ -14,7 +14,7 @@ import pandas as pd
 from nomothet.core.frames import Floats
 from nomothet.formats.errors import BadTable
 from nomothet.formats.frames_in import UNITS_MS, FrameKind, believable_unit, frames_from
-from nomothet.formats.text_tables import Layout, recognise
+from nomothet.formats.text_tables import Layout, below_header, lines_of, recognise
 
 _SNIFF_BYTES = 65_536
 _ROWS_TRIED = 200
@@ -100,7 +100,7 @@ def _speaks_of_frames(name: str) -> bool:
 
 def _first_rows(head: bytes, layout: Layout) -> dict[str, list[float]]:
     """The numbers of each column in the first rows, to tell what is a count of rows."""
-    lines = head.decode(layout.encoding, errors="replace").splitlines()[layout.header_lines :]
+    lines = lines_of(head.decode(layout.encoding, errors="replace"))[layout.header_lines :]
     found: dict[str, list[float]] = {name: [] for name in layout.names}
     for line in lines[:_ROWS_TRIED]:
         cells = line.split() if layout.delimiter == " " else line.split(layout.delimiter)
@@ -143,7 +143,7 @@ def _numbers(source: BinaryIO, layout: Layout, name: str) -> Floats:
             source,
             sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
             header=None,
-            skiprows=layout.header_lines,
+            skiprows=below_header(source, layout),
             usecols=[at],
             names=list(range(len(layout.names))),
             dtype=np.float64,

@@ -8,7 +8,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 import numpy as np
 import pandas as pd
@@ -29,6 +29,7 @@ _DELIMITERS = (",", ";", "\t", "|")
 _ROWS_A_PIECE = 200_000
 _VALUES_A_PIECE = 4_000_000
 _BLOCK_BYTES = 4 << 20
+_LINE_END = re.compile(rb"\r\n|\n|\r")
 _LINE_FEED, _RETURN, _BLANK = b"\n\r "
 _FEW_SIGNS = 0.05
 _NUMBER = re.compile(r"[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][+-]?\d+)?")
@@ -78,7 +79,7 @@ def recognise(head: bytes) -> Layout:
     if not head.strip(b"\0 \r\n\t"):
         raise BadTable("the file is empty", "Choose a file with rows of numbers")
     encoding, text = _decoded(head)
-    lines = text.splitlines()
+    lines = lines_of(text)
     if len(head) >= HEAD_BYTES and len(lines) > 1:
         lines = lines[:-1]
     if max((len(line) for line in lines), default=0) >= _LONGEST_LINE // 4 and len(lines) < 3:
@@ -120,6 +121,43 @@ def read_columns(
     return {at: np.concatenate(found) if found else np.array([]) for at, found in pieces.items()}
 
 
+def lines_of(text: str) -> list[str]:
+    """Lines as tables have them: a form feed or another sign that ends lines in prose ends none here.
+
+    Examples
+    --------
+    >>> lines_of("a\\x0bb\\r\\nc\\n")
+    ['a\\x0bb', 'c']
+    """
+    return [line.removesuffix("\n") for line in io.StringIO(text, newline=None)]
+
+
+def below_header(file: BinaryIO, layout: Layout) -> int:
+    """Move a file that stands at its start to its first row; gives how many lines are left to skip by reading.
+
+    A reader that skips the header itself asks at every row whether to skip it, which takes half as long as the reading.
+
+    Examples
+    --------
+    >>> file = io.BytesIO(b"frame_ms\\r16.5\\r")
+    >>> below_header(file, Layout("utf-8", ",", ".", 1, ["frame_ms"])), file.read()
+    (0, b'16.5\\r')
+    """
+    if not _is_like_ascii(layout.encoding):
+        return layout.header_lines
+    head = file.read(HEAD_BYTES)
+    end = 0
+    for _ in range(layout.header_lines):
+        found = _LINE_END.search(head, end)
+        # Within quotes a line goes on; and what ends with the block may go on too.
+        if found is None or found.end() == len(head) or head.count(b'"', end, found.start()) % 2:
+            file.seek(0)
+            return layout.header_lines
+        end = found.end()
+    file.seek(end)
+    return 0
+
+
 def rows_below(path: Path, layout: Layout) -> int:
     """How many lines that are not blank stand below the header; a row of numbers each, where all is well."""
     above, rows = layout.header_lines, 0
@@ -131,7 +169,7 @@ def rows_below(path: Path, layout: Layout) -> int:
 
 def _lines(path: Path, encoding: str) -> Iterator[NDArray[np.bool_]]:
     """Of the lines of a file, some at a time, whether something stands in them."""
-    if not "\n\r 0".encode(encoding).endswith(b"\n\r 0"):
+    if not _is_like_ascii(encoding):
         with path.open(encoding=encoding, errors="replace", newline=None) as text:
             yield np.array([bool(line.strip()) for line in text], bool)
         return
@@ -148,6 +186,10 @@ def _lines(path: Path, encoding: str) -> Iterator[NDArray[np.bool_]]:
                 ends |= returns
             begins = np.concatenate([[0], np.flatnonzero(ends) + 1])
             yield np.logical_or.reduceat(signs > _BLANK, begins[begins < len(signs)])
+
+
+def _is_like_ascii(encoding: str) -> bool:
+    return "\n\r 0".encode(encoding).endswith(b"\n\r 0")
 
 
 def _decoded(head: bytes) -> tuple[str, str]:
@@ -275,27 +317,28 @@ def _pieces(
         return
     beyond = len(layout.names)
     try:
-        frames = pd.read_csv(
-            path,
-            sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
-            header=None,
-            names=list(range(beyond + 1)),
-            skiprows=layout.header_lines,
-            decimal=layout.decimal,
-            thousands="." if layout.decimal == "," else None,
-            low_memory=False,
-            encoding=layout.encoding,
-            encoding_errors="replace",
-            on_bad_lines="skip",
-            skip_blank_lines=True,
-            index_col=False,
-            chunksize=min(_ROWS_A_PIECE, max(1000, _VALUES_A_PIECE // beyond), most_rows or _ROWS_A_PIECE),
-            quoting=csv.QUOTE_MINIMAL,
-        )
-        for frame in frames:
-            # A row with more fields than the table has columns would be read shifted: it is left out, and counted.
-            fits = frame[beyond].isna()
-            yield {at: frame[at] if fits.all() else frame.loc[fits, at] for at in places}
+        with path.open("rb") as file:
+            frames = pd.read_csv(
+                file,
+                sep=r"\s+" if layout.delimiter == " " else layout.delimiter,
+                header=None,
+                names=list(range(beyond + 1)),
+                skiprows=below_header(file, layout),
+                decimal=layout.decimal,
+                thousands="." if layout.decimal == "," else None,
+                low_memory=False,
+                encoding=layout.encoding,
+                encoding_errors="replace",
+                on_bad_lines="skip",
+                skip_blank_lines=True,
+                index_col=False,
+                chunksize=min(_ROWS_A_PIECE, max(1000, _VALUES_A_PIECE // beyond), most_rows or _ROWS_A_PIECE),
+                quoting=csv.QUOTE_MINIMAL,
+            )
+            for frame in frames:
+                # A row with more fields than the table has columns would be read shifted: it is left out, and counted.
+                fits = frame[beyond].isna()
+                yield {at: frame[at] if fits.all() else frame.loc[fits, at] for at in places}
     except (pd.errors.ParserError, ValueError) as error:
         raise BadTable(f"the file cannot be read as a table: {error}", "Save it as CSV and try again") from None
 
