@@ -9,6 +9,7 @@ import contextlib
 import fcntl
 import json
 import os
+import resource
 import shutil
 import subprocess
 import sys
@@ -160,10 +161,17 @@ def run(labels: list[str], var: Path) -> int:
         good = max(0, result.testsRun - bad - len(result.skipped))
         for name, seconds in result.seconds.most_common(SLOWEST):
             print(f"{seconds:7.1f} s  {name}")
+        print(f"{_processor_s():.0f} s of a processor")
         counts = dict(zip(WORDS, (good, bad, len(result.skipped)), strict=True))
         print(", ".join(f"{count} {word}" for word, count in counts.items()))
         (var / "counts.json").write_text(json.dumps(counts))
     return 1 if failures or not results else 0
+
+
+def _processor_s() -> float:
+    """What this process and those that it has waited for have used."""
+    own, others = resource.getrusage(resource.RUSAGE_SELF), resource.getrusage(resource.RUSAGE_CHILDREN)
+    return own.ru_utime + own.ru_stime + others.ru_utime + others.ru_stime
 
 
 if __name__ == "__main__":

@@ -19,6 +19,7 @@ import httpx
 from nomothet.server.launch.database import PrivateDatabase
 from nomothet.server.launch.ports import free_port
 from nomothet.server.launch.secrets import ensure_secrets
+from tests.launch.installation import prepare
 
 PROJECT = Path(__file__).resolve().parents[2]
 PASSES = 6
@@ -27,8 +28,6 @@ _DEADLINE_S = 300.0
 
 _MAKE = """
 import django; django.setup()
-from django.core.management import call_command
-call_command("migrate", verbosity=0)
 from tests.server.base import Scene
 scene = Scene(); scene.owe(count={passes}); print(scene.token)
 """
@@ -54,6 +53,7 @@ class Kills(unittest.TestCase):
         Path(folder.name).chmod(0o755)
         var = Path(folder.name) / "var"
         var.mkdir(mode=0o755)
+        prepare(var)
         self.database = PrivateDatabase(var / "database", free_port(), ensure_secrets(var))
         self.database.start()
         self.addCleanup(self.database.stop)
