@@ -14,6 +14,7 @@ from pathlib import Path
 import httpx
 
 from nomothet.server.demo.scenario import Scenario
+from nomothet.server.launch.__main__ import arguments_of
 from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
 from nomothet.server.launch.ports import require_free
@@ -78,6 +79,15 @@ class Signals(unittest.TestCase):
 
 
 class Parts(unittest.TestCase):
+    def test_the_database_is_one_port_above_the_application(self) -> None:
+        for words, expected in {
+            "": (8420, 8421), "--own": (8430, 8431), "--port 9000": (9000, 9001), "--own --port 9000": (9000, 9001),
+            "--own --database-port 7000": (8430, 7000),
+        }.items():  # fmt: skip
+            with self.subTest(words):
+                found = arguments_of(words.split())
+                self.assertEqual((found.port, found.database_port), expected)
+
     def test_a_port_in_use_says_what_to_do(self) -> None:
         with socket.socket() as taken:
             taken.bind(("127.0.0.1", 0))

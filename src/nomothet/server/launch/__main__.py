@@ -7,6 +7,7 @@ import shutil
 import signal
 import sys
 import threading
+from collections.abc import Sequence
 from pathlib import Path
 
 from nomothet.server.demo.scenario import Scenario
@@ -24,7 +25,7 @@ _THROWN_AWAY = ("database", "benches", "imports")
 
 def main() -> int:
     """Run everything until a signal comes."""
-    arguments = _arguments()
+    arguments = arguments_of(sys.argv[1:])
     var = Path(os.environ.get("NOMOTHET_VAR", PROJECT / "var" / "own" if arguments.own else PROJECT / "var"))
     over = ended_by_signals()
     try:
@@ -46,7 +47,8 @@ def ended_by_signals() -> threading.Event:
     return over
 
 
-def _arguments() -> argparse.Namespace:
+def arguments_of(words: Sequence[str]) -> argparse.Namespace:
+    """What the words after `./start` say; the database's port is one above the application's."""
     parser = argparse.ArgumentParser(prog="./start", add_help=False, usage="./start --help")
     parser.add_argument("--fresh", action="store_true")
     parser.add_argument("--yes", action="store_true")
@@ -57,7 +59,7 @@ def _arguments() -> argparse.Namespace:
     parser.add_argument("--without-demo", action="store_true")
     parser.add_argument("--no-benches", action="store_true")
     parser.add_argument("--new-sign-ins", action="store_true")
-    arguments = parser.parse_args()
+    arguments = parser.parse_args(words)
     arguments.without_demo |= arguments.own
     # A team's own data and the demo run beside each other.
     port = _OWN_PORT if arguments.own else _DEMO_PORT

@@ -31,7 +31,7 @@ from nomothet.server.reviews.models import Review, Test
 from nomothet.server.reviews.shown import metric_of
 from nomothet.server.shelf.models import Part
 from nomothet.server.shelf.queries import latest_prices
-from nomothet.server.systems.states import ConfigurationState, population, setup_of, states
+from nomothet.server.systems.states import ConfigurationState, population, setup_of
 from nomothet.server.workloads.approvals import unapproved
 from nomothet.server.workloads.models import Kind
 from nomothet.words import say
@@ -71,23 +71,27 @@ class PlanShape:
     cost: PlanCost
 
 
-def plan(review: Review) -> PlanShape:
-    """Check a review's plan and estimate its cost; 15 queries at most, whatever its size."""
-    side_by_side = compared(review)
-    held = states([column.configuration for column in side_by_side.columns])
+def plan(review: Review, known: Compared | None = None) -> PlanShape:
+    """Check a review's plan and estimate its cost; 15 queries at most, whatever its size.
+
+    Parameters
+    ----------
+    known : Compared, optional
+        Its columns side by side, where the caller has them already.
+    """
+    side_by_side = known or compared(review)
     tests = list(review.tests.select_related("workload"))
     durations = _durations(tests)
-    found = check_plan(_planned(review, side_by_side, held, tests, durations))
+    found = check_plan(_planned(review, side_by_side, tests, durations))
     points = [PlanPoint(p.code, p.severity, say(p.found), remedy(p), p.mend, dict(p.about)) for p in found]
-    return PlanShape(points, _cost(review, side_by_side, held, tests, durations, _run(review)))
+    return PlanShape(points, _cost(review, side_by_side, tests, durations, _run(review)))
 
 
 def whole_cost(review: Review) -> PlanCost:
     """What the whole plan takes, as one would have said before its first pass: by other reviews and by procedures."""
     side_by_side = compared(review)
-    held = states([column.configuration for column in side_by_side.columns])
     tests = list(review.tests.select_related("workload"))
-    return _cost(review, side_by_side, held, tests, _durations(tests, with_own=False), {})
+    return _cost(review, side_by_side, tests, _durations(tests, with_own=False), {})
 
 
 # A pass that failed was run, and is a result; one set aside, or of a recorder pair, is still to be run.
@@ -134,10 +138,10 @@ def _durations(tests: Sequence[Test], *, with_own: bool = True) -> dict[int, flo
 def _planned(
     review: Review,
     side_by_side: Compared,
-    held: Mapping[int, ConfigurationState],
     tests: Sequence[Test],
     durations: Mapping[int, float],
 ) -> Plan:
+    held = side_by_side.held
     parts = {fit.part.pk: fit.part for state in held.values() for fit in state.fitted.values()}
     priced = set(latest_prices(parts.values())) if review.asks_price else set()
     factors, levels = factors_of(review, side_by_side)
@@ -256,7 +260,6 @@ def _run(review: Review) -> dict[tuple[int, int], int]:
 def _cost(
     review: Review,
     side_by_side: Compared,
-    held: Mapping[int, ConfigurationState],
     tests: Sequence[Test],
     durations: Mapping[int, float],
     run: Mapping[tuple[int, int], int],
@@ -276,7 +279,7 @@ def _cost(
     baselines = {column.configuration_id for column in side_by_side.columns if column.is_baseline}
     total = Cost(0, 0, 0)
     for owed_here in by_system.values():
-        setups = {key: setup_of(held[key]) for key in owed_here}
+        setups = {key: setup_of(side_by_side.held[key]) for key in owed_here}
         base = next((key for key in owed_here if key in baselines), None)
         order: Order = order_work(setups, owed_here, baseline=base, baseline_again=review.returns_to_baseline)
         total = total.plus(order.cost)

@@ -8,7 +8,7 @@ from nomothet.core.quantities import Spec, Value, text_of
 from nomothet.core.settings import CATALOGUE, setting_of
 from nomothet.server.reviews.models import Column, Review
 from nomothet.server.systems.queries import Seen, mismatch, observed, reading_of
-from nomothet.server.systems.states import aspects_of, states
+from nomothet.server.systems.states import ConfigurationState, aspects_of, states
 
 
 @dataclass(frozen=True)
@@ -52,6 +52,8 @@ class Compared:
     """The columns of a review with their states and the table of what differs."""
 
     columns: list[Column]
+    # By configuration.
+    held: Mapping[int, ConfigurationState]
     values: list[dict[str, Value]]
     table: Table
     seen: list[Mapping[str, Seen]]
@@ -72,6 +74,7 @@ def compared(review: Review, columns: Sequence[Column] | None = None) -> Compare
     seen = observed([column.configuration for column in own])
     return Compared(
         own,
+        held,
         values,
         difference_table(values, about, declared, accepted),
         [seen.get(column.configuration_id, {}) for column in own],

@@ -10,13 +10,13 @@ from django.db.models.functions import Coalesce, Least
 
 from nomothet.core.margins import DIFFERENCE_MARGINS
 from nomothet.core.parts import ORIGINS
-from nomothet.server.reviews.differences import Differences, compared, differences
+from nomothet.server.reviews.differences import Compared, Differences, compared, differences
 from nomothet.server.reviews.expectations import Expectation, expectations_of
 from nomothet.server.reviews.levels import FactorShape, factors_of
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.short_names import short_names
 from nomothet.server.systems.models import Configuration
-from nomothet.server.systems.states import ConfigurationState, states
+from nomothet.server.systems.states import ConfigurationState
 from nomothet.server.versions import content_tag
 from nomothet.server.workloads.names import edition_names
 
@@ -170,11 +170,16 @@ def _with_passes(things: "QuerySet[Any]") -> set[int]:
     return set(things.filter(passes__isnull=False).order_by().values_list("pk", flat=True).distinct())
 
 
-def review_shape(review: Review) -> ReviewShape:
-    """One review with its brief, its plan and the difference table."""
-    columns = list(review.columns.select_related("configuration__system"))
-    side_by_side = compared(review, columns)
-    held = states([column.configuration for column in columns])
+def review_shape(review: Review, known: Compared | None = None) -> ReviewShape:
+    """One review with its brief, its plan and the difference table.
+
+    Parameters
+    ----------
+    known : Compared, optional
+        Its columns side by side, where the caller has them already.
+    """
+    side_by_side = known or compared(review)
+    columns, held = side_by_side.columns, side_by_side.held
     factors, levels = factors_of(review, side_by_side)
     tests = list(review.tests.select_related("workload"))
     names = edition_names(test.workload for test in tests)

@@ -10,6 +10,7 @@ from nomothet.server.findings.findings import FindingsShape
 from nomothet.server.matrix.completeness import completeness
 from nomothet.server.matrix.matrix import MatrixShape
 from nomothet.server.planning.check import plan
+from nomothet.server.reviews.differences import Compared
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape
 from nomothet.server.verdicts.models import Settled
@@ -41,6 +42,7 @@ class PointShape:
 
 def points_of(
     review: Review,
+    side_by_side: Compared,
     shape: ReviewShape,
     shown: MatrixShape,
     found: FindingsShape,
@@ -49,7 +51,7 @@ def points_of(
     """All that a reader should not stumble over: the plan, holes, flags, claims, differences, drift, sessions."""
     answers = {one.key: one for one in Settled.objects.filter(review=review).select_related("by")}
     raised: dict[str, PointShape] = {}
-    for kind, words, leads in _raised(review, shape, shown, found, sentences):
+    for kind, words, leads in _raised(review, side_by_side, shape, shown, found, sentences):
         key = _key(kind, words)
         answer = answers.get(key)
         told = AnswerShape(answer.how, answer.words, answer.by.display_name, answer.at) if answer else None
@@ -59,6 +61,7 @@ def points_of(
 
 def _raised(
     review: Review,
+    side_by_side: Compared,
     shape: ReviewShape,
     shown: MatrixShape,
     found: FindingsShape,
@@ -67,7 +70,7 @@ def _raised(
     for one in sentences:
         if one.status in _OPEN_CLAIMS and one.reply is None:
             yield "claim", say(note("point_claim", text=one.text, status=one.status_words)), "verdict"
-    for point in plan(review).points:
+    for point in plan(review, side_by_side).points:
         if point.severity in ("stops", "warns"):
             yield "plan", f"{point.words[:1].upper()}{point.words[1:]}", "brief"
     labels = {column.id: column.label for column in shape.columns}

@@ -8,6 +8,7 @@ from nomothet.core.notes import note
 from nomothet.server.findings.findings import FindingsShape, findings
 from nomothet.server.matrix.matrix import MatrixShape, matrix
 from nomothet.server.people.models import Team
+from nomothet.server.reviews.differences import compared
 from nomothet.server.reviews.models import Review
 from nomothet.server.reviews.queries import ReviewShape, review_shape
 from nomothet.server.systems.prices import ConfigurationPrice, prices_of
@@ -71,7 +72,8 @@ def verdict_shape(review: Review, shown: MatrixShape | None = None, found: Findi
     verdict = verdict_of(review)
     uses = uses_of(verdict)
     answer = verdict.answer if verdict else ""
-    shape, shown, found = review_shape(review), shown or matrix(review), found or findings(review)
+    side_by_side = compared(review)
+    shape, shown, found = review_shape(review, side_by_side), shown or matrix(review), found or findings(review)
     sentences = _checked(review, shape, shown, found, answer, uses)
     last = verdict.revisions.select_related("by").first() if verdict else None
     version = verdict.version if verdict else 0
@@ -85,7 +87,7 @@ def verdict_shape(review: Review, shown: MatrixShape | None = None, found: Findi
         revisions=verdict.revisions.count() if verdict else 0,
         sentences=sentences,
         prices=prices_by_use(review, uses),
-        points=points_of(review, shape, shown, found, sentences),
+        points=points_of(review, side_by_side, shape, shown, found, sentences),
         signatures=signatures,
         two_signatures=Team.settings().two_signatures,
         lacks=lacking(signatures),
