@@ -6,10 +6,12 @@ import tempfile
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from unittest.mock import patch
 
 import MySQLdb
 
 from nomothet.server.launch.database import PrivateDatabase
+from nomothet.server.launch.errors import LaunchError
 from nomothet.server.launch.ports import free_port
 
 PASSWORD = "reed-lantern-56"
@@ -51,6 +53,17 @@ class PrivateDatabases(unittest.TestCase):
                     self.assertEqual(cursor.fetchall(), ((None,),))
                 except MySQLdb.OperationalError as error:
                     self.assertIn("denied", str(error))
+
+    def test_one_whose_account_cannot_be_made_is_not_left_in_the_way_of_the_next_attempt(self) -> None:
+        database = self.databases[0]
+        with (
+            patch.object(database, "_ensure_account", side_effect=LaunchError("it says no")),
+            self.assertRaisesRegex(LaunchError, "it says no"),
+        ):
+            database.start()
+        database.start()
+        self.addCleanup(database.stop)
+        self.connect(database)
 
     def test_an_installation_whose_root_had_no_password_is_mended(self) -> None:
         database = self.databases[0]

@@ -12,7 +12,8 @@ from pathlib import Path
 from nomothet.server.launch.children import Child
 from nomothet.server.launch.errors import LaunchError
 
-_READY_S = 30.0
+# One that ends is noticed at once; one that mends itself after the machine has failed takes its time.
+_READY_S = 300.0
 # What migrations and the application do; nothing of other databases, accounts or files.
 _NEEDED = "SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES, LOCK TABLES"
 # sockaddr_un holds 108 bytes with the closing zero.
@@ -73,8 +74,13 @@ class PrivateDatabase:
             "database", self._server_command(account), user=account if account == "mysql" else None
         )
         meanwhile()
-        self._wait_until_ready()
-        self._ensure_account()
+        try:
+            self._wait_until_ready()
+            self._ensure_account()
+        except LaunchError:
+            # Left running, it would keep its data from the next attempt.
+            self.stop()
+            raise
 
     def started(self, meanwhile: Callable[[], None]) -> Child:
         """Start it, and give its process.
@@ -173,7 +179,6 @@ class PrivateDatabase:
         ping = ["mariadb-admin", "--no-defaults", "-S", str(self._socket), f"-u{_own_name()}", "ping"]
         while subprocess.run(ping, capture_output=True, check=False).returncode != 0:
             if not self.child.running or time.monotonic() > deadline:
-                self.stop()
                 raise LaunchError(f"The database did not start. The end of its log:\n{self._log_end()}")
             time.sleep(0.05)
 

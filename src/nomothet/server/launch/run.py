@@ -22,7 +22,8 @@ from nomothet.server.launch.secrets import passphrase
 from nomothet.server.launch.serve import listening, serve
 from nomothet.server.reading_code import reading
 
-_READY_S = 30.0
+# What ends by itself is noticed sooner.
+_READY_S = 120.0
 _LOOK_S = 0.3
 # A part that ends by itself so often before it was ever ready will not be; once may be for want of the database.
 _MOST_ENDS = 2
