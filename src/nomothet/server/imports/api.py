@@ -15,8 +15,8 @@ from rest_framework.views import APIView
 
 from nomothet.formats.column_maps import ROLES
 from nomothet.server.imports import commands
+from nomothet.server.imports.jobs import is_wanted
 from nomothet.server.imports.models import ImportJob
-from nomothet.server.imports.running import is_wanted
 from nomothet.server.passes.models import ColumnMap
 from nomothet.server.people.permissions import Act, signed_in
 from nomothet.server.reviews.models import Review

@@ -13,9 +13,9 @@ from nomothet.formats.errors import BadTable
 from nomothet.server.feed.commands import announce
 from nomothet.server.imports import archive
 from nomothet.server.imports.foretelling import foretell, map_of
+from nomothet.server.imports.jobs import finish, is_wanted, upload_path
 from nomothet.server.imports.matching import guess_cell
 from nomothet.server.imports.models import ImportJob, JobState
-from nomothet.server.imports.running import finish, is_wanted, upload_path
 from nomothet.server.imports.tasks import run_import
 from nomothet.server.passes.models import ColumnMap as StoredMap
 from nomothet.server.passes.quota import require_room

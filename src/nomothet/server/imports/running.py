@@ -1,13 +1,9 @@
 """Storing the files of an import, one after the other; begun again, it goes on where it was."""
 
-import shutil
 import uuid
-from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.db import transaction
-from django.utils import timezone
 
 from nomothet.core.errors import MethodError
 from nomothet.formats.errors import FormatError
@@ -15,6 +11,7 @@ from nomothet.formats.recordings import read_recording
 from nomothet.server.feed.commands import announce
 from nomothet.server.imports import archive
 from nomothet.server.imports.foretelling import map_of
+from nomothet.server.imports.jobs import finish, is_wanted, upload_path
 from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.storing import store_recording
 from nomothet.server.reviews.models import Column, Test
@@ -42,14 +39,6 @@ def run(job_id: uuid.UUID) -> None:
         announce("imports", review=job.review_id, id=str(job.pk))
 
 
-def upload_path(job_id: uuid.UUID) -> Path:
-    return Path(settings.IMPORTS) / str(job_id) / "upload"
-
-
-def is_wanted(item: dict[str, Any]) -> bool:
-    return not item["problem"] and item["test"] is not None and item["column"] is not None
-
-
 def _store_item(job: ImportJob, at: int, item: dict[str, Any]) -> dict[str, Any]:
     chosen = map_of(item)
     pass_id = uuid.uuid5(job.pk, f"{at} {item['name']}")
@@ -72,9 +61,3 @@ def _note(job_id: uuid.UUID, at: int, outcome: dict[str, Any]) -> None:
         job.items[at] = {**job.items[at], **outcome}
         job.save(update_fields=["items"])
         announce("imports", review=job.review_id, id=str(job.pk))
-
-
-def finish(job: ImportJob, state: JobState) -> None:
-    """The import is over; its upload is let go of."""
-    job.state, job.over_at = state, timezone.now()
-    shutil.rmtree(upload_path(job.pk).parent, ignore_errors=True)

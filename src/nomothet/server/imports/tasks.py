@@ -5,8 +5,9 @@ import uuid
 from django.db import transaction
 from django_tasks import task
 
+from nomothet.server.imports.jobs import is_wanted
 from nomothet.server.imports.models import ImportJob, JobState
-from nomothet.server.imports.running import is_wanted, run
+from nomothet.server.imports.running import run
 from nomothet.server.waiting import arguments_given_up, arguments_waiting
 
 

@@ -13,8 +13,8 @@ from django_tasks.base import TaskResultStatus
 from django_tasks_db.models import DBTaskResult
 
 from nomothet.server.feed.models import Change, Head
+from nomothet.server.imports.jobs import finish
 from nomothet.server.imports.models import ImportJob, JobState
-from nomothet.server.imports.running import finish
 from nomothet.server.people.models import Failures, OneTimeLink, Visit
 
 # How long each is kept after it is over.
