@@ -60,7 +60,7 @@ def everything() -> int:
     os.environ["NOMOTHET_TEST_TEMPLATE"] = str(template(VAR))
     dealt = shares()
     # More than there are processors: with browsers and databases they wait for a good part of the time.
-    with ThreadPoolExecutor((os.cpu_count() or 1) + 2) as side_by_side:
+    with ThreadPoolExecutor((os.cpu_count() or 1) + 3) as side_by_side:
         statuses = list(side_by_side.map(lambda name: start_share(name, dealt[name]).wait(), dealt))
     totals: Counter[str] = Counter()
     for name, own in dealt.items():
