@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 from django.conf import settings
 from django.test import Client, override_settings
 from playwright.sync_api import Browser as Chromium
-from playwright.sync_api import Page, Playwright, expect, sync_playwright
+from playwright.sync_api import ConsoleMessage, Page, Playwright, expect, sync_playwright
 
 from nomothet.server.people.models import User
 from tests.lasting import LASTING
@@ -84,7 +84,7 @@ class BrowserTest(EmptiedTest):
             )
             context.set_default_timeout(TIMEOUT_MS)
             page = context.new_page()
-            page.on("console", lambda message: self.complaints.append(message.text) if message.type == "error" else 0)
+            page.on("console", self._hear)
             page.on("pageerror", lambda error: self.complaints.append(str(error)))
             return page
 
@@ -92,6 +92,10 @@ class BrowserTest(EmptiedTest):
         page = self.do(make)
         self.addCleanup(self.do, page.context.close)
         return page
+
+    def _hear(self, message: ConsoleMessage) -> None:
+        if message.type == "error":
+            self.complaints.append(f"{message.text} {message.location.get('url', '')}".strip())
 
     def do(self, work: Callable[[], T]) -> T:
         """Run something about the page in the browser's thread."""

@@ -2,16 +2,28 @@
 
 import json
 import threading
+import unittest
+import uuid
 from collections.abc import Callable
+from typing import Any
+from unittest.mock import patch
 
 from django.db import OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse
 from django.test import RequestFactory
 
-from nomothet.server.meeting import TryAgain, has_met
+from nomothet.server.meeting import TryAgain, has_met, tried_again
+from nomothet.server.passes.commands import stamp
+from nomothet.server.passes.file_pass import new_file_pass
+from nomothet.server.passes.models import Tally
+from nomothet.server.passes.tallies import refresh
 from nomothet.server.people.models import Team
 from nomothet.server.problems import handler
+from nomothet.server.reviews.models import Test
+from nomothet.server.standings.keeping import keep
+from nomothet.server.standings.models import KeptTest
 from nomothet.server.workloads.models import Workload
+from tests.server.base import BenchClient, Scene, steady
 from tests.server.emptied import EmptiedTest
 
 _DEADLINE_S = 60.0
@@ -98,3 +110,84 @@ class Meeting(EmptiedTest):
             TryAgain(view)(RequestFactory().post("/api/x", body, content_type="application/json"))
         TryAgain(view)(RequestFactory().post("/api/x", b"raw", content_type="application/octet-stream"))
         self.assertEqual(read, [False, True, False])
+
+
+class Worker(unittest.TestCase):
+    """Work in the background, which nobody would ask for again."""
+
+    def setUp(self) -> None:
+        self.enterContext(patch("nomothet.server.meeting._PAUSE_S", 0.0))
+        self.tries = 0
+
+    def meeting(self, times: int, code: int = 1213) -> int:
+        self.tries += 1
+        if self.tries <= times:
+            raise OperationalError(code, "met")
+        return self.tries
+
+    def test_what_was_turned_away_is_begun_again(self) -> None:
+        self.assertEqual(tried_again(self.meeting)(2), 3)
+
+    def test_not_for_ever_and_not_after_another_mistake(self) -> None:
+        with self.assertRaises(OperationalError):
+            tried_again(self.meeting)(1000)
+        self.assertLess(self.tries, 10)
+        self.tries = 0
+        with self.assertRaises(OperationalError):
+            tried_again(self.meeting)(1, 1205)
+        self.assertEqual(self.tries, 1)
+
+
+class WhilePassesComeIn(EmptiedTest):
+    """What is made when somebody looks never stands in the way of whoever brings in a pass."""
+
+    def setUp(self) -> None:
+        self.scene = Scene()
+        self.scene.owe(count=2)
+        BenchClient(self.scene.token).deliver(steady(60, frames=600))
+        self.test = self.scene.tests[0]
+
+    def beside_a_pass(self, work: Callable[[], None]) -> list[BaseException]:
+        """Do work in a thread while a pass is being brought in, as far as it waits; gives what went wrong with it."""
+        wrong: list[BaseException] = []
+        begun = threading.Event()
+
+        def tell(execute: Callable[..., Any], sql: str, *arguments: Any) -> Any:
+            if "FOR UPDATE" in sql or sql.startswith("INSERT"):
+                begun.set()
+            return execute(sql, *arguments)
+
+        def run() -> None:
+            try:
+                with connection.execute_wrapper(tell):
+                    work()
+            except BaseException as error:
+                wrong.append(error)
+            finally:
+                connection.close()
+
+        thread = threading.Thread(target=run)
+        stamp(Test.objects.filter(pk=self.test.pk))
+        with transaction.atomic():
+            new_file_pass(
+                None, self.test, self.scene.columns[0], uuid.uuid4(), note="", duration_s=60.0, environment={}
+            )
+            thread.start()
+            self.assertTrue(begun.wait(_DEADLINE_S))
+            # That it waits in the database by now is likely, and not sure; it may not get there at all.
+            thread.join(0.2)
+            stamp(Test.objects.filter(pk=self.test.pk))
+        thread.join(_DEADLINE_S)
+        return wrong
+
+    def test_results_of_a_standing_are_made(self) -> None:
+        keep([self.test.pk])
+        self.assertEqual(self.beside_a_pass(lambda: keep([self.test.pk])), [])
+        KeptTest.objects.all().delete()
+        self.assertEqual(self.beside_a_pass(lambda: keep([self.test.pk])), [])
+
+    def test_tallies_are_made(self) -> None:
+        Tally.objects.all().delete()
+        for state in ("never made", "made before"):
+            with self.subTest(state):
+                self.assertEqual(self.beside_a_pass(lambda: refresh(Test.objects.all())), [])

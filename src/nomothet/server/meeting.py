@@ -4,16 +4,24 @@ Of two transactions that wait for one another, the database ends one; so it does
 of a cluster, for the transaction that comes second to a row. Nothing is wrong with it, and it fits the second time.
 """
 
+import random
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
+from functools import wraps
+from typing import Any, ParamSpec, TypeVar
 
 from django.db import OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponseBase
 
+P = ParamSpec("P")
+T = TypeVar("T")
+
 # What MariaDB calls a transaction that it has ended so that another can go on.
 _DEADLOCK = 1213
-_TRIES = 4
+_TRIES = 6
+# Before the second try, and twice as long before each that follows: who came first has gone by then.
+_PAUSE_S = 0.02
 # A body up to this many bytes is kept for another try; files come in by requests that their senders repeat themselves.
 _KEPT_BYTES = 1 << 20
 _READS = ("SELECT", "SAVEPOINT", "RELEASE", "ROLLBACK", "SET", "SHOW", "EXPLAIN")
@@ -22,6 +30,31 @@ _READS = ("SELECT", "SAVEPOINT", "RELEASE", "ROLLBACK", "SET", "SHOW", "EXPLAIN"
 def has_met(error: BaseException | None) -> bool:
     """Whether a transaction was ended for the sake of another."""
     return isinstance(error, OperationalError) and bool(error.args) and error.args[0] == _DEADLOCK
+
+
+def tried_again(work: Callable[P, T]) -> Callable[P, T]:
+    """Work of a worker that meets others: begun anew when one of its transactions was ended for the sake of another.
+
+    It has to be such as a worker may be killed over: what is done already is passed over.
+    """
+
+    @wraps(work)
+    def trying(*arguments: P.args, **named: P.kwargs) -> T:
+        for turn in range(_TRIES - 1):
+            try:
+                return work(*arguments, **named)
+            except OperationalError as error:
+                if not has_met(error):
+                    raise
+            _pause(turn)
+        return work(*arguments, **named)
+
+    return trying
+
+
+def _pause(turn: int) -> None:
+    # Two that wait equally long would meet again.
+    time.sleep(random.uniform(0.5, 1.0) * _PAUSE_S * 2**turn)
 
 
 class TryAgain:
@@ -35,12 +68,13 @@ class TryAgain:
             return self.get_response(request)
         # Read whole, it is there for every try.
         _ = request.body
-        for _ in range(_TRIES - 1):
+        for turn in range(_TRIES - 1):
             request.turned_away = False  # type: ignore[attr-defined]
             with _watching() as written:
                 response = self.get_response(request)
             if written or not request.turned_away:  # type: ignore[attr-defined]
                 return response
+            _pause(turn)
         return self.get_response(request)
 
 

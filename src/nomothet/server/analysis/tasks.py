@@ -9,6 +9,7 @@ from django_tasks import task
 from nomothet.formats.words import METHOD_VERSION
 from nomothet.server.analysis.commands import recompute
 from nomothet.server.analysis.computing import rules_of
+from nomothet.server.meeting import tried_again
 from nomothet.server.passes.commands import announce_pass
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Test
@@ -18,24 +19,28 @@ _RELATED = ("test__review", "test__workload", "column__configuration")
 
 
 @task()
+@tried_again
 def recompute_test(test: int) -> None:
     """All passes of a test, after a change of what counts of them; colleagues see each as it is done."""
     _recompute(Pass.objects.filter(test=test).exclude(whole_at=None).values_list("pk", flat=True))
 
 
 @task()
+@tried_again
 def recompute_review(review: int) -> None:
     """All passes of a review, after a change of its target."""
     _recompute(Pass.objects.filter(test__review=review).exclude(whole_at=None).values_list("pk", flat=True))
 
 
 @task()
+@tried_again
 def recompute_passes(passes: list[str]) -> None:
     """Some passes, after a change of what is believed of their sensors."""
     _recompute(uuid.UUID(one) for one in passes)
 
 
 @task()
+@tried_again
 def recompute_old() -> None:
     """Passes that were computed by an earlier version of the method or by other rules, or never looked at."""
     old: list[uuid.UUID] = []

@@ -8,6 +8,7 @@ from django_tasks import task
 
 from nomothet.server.feed.commands import announce
 from nomothet.server.findings.kept import kept, state_of, work_out
+from nomothet.server.meeting import tried_again
 from nomothet.server.reviews.models import Review
 
 # Passes that come in while the work is waiting to be done need no work of their own.
@@ -15,6 +16,7 @@ _WAITING_S = 60
 
 
 @task()
+@tried_again
 def prepare_findings(review: int) -> None:
     """Work the findings of a review out, keep them and announce them."""
     # What comes in from here on is not in them, and wants work of its own.
@@ -28,6 +30,7 @@ def prepare_findings(review: int) -> None:
 
 
 @task()
+@tried_again
 def prepare_all_findings() -> None:
     """The findings of every review that is not archived, where they are not kept."""
     for review in Review.objects.filter(archived_at=None):

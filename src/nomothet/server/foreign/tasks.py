@@ -4,10 +4,12 @@ from django_tasks import task
 
 from nomothet.server.foreign.checking import check
 from nomothet.server.foreign.models import ForeignRecord
+from nomothet.server.meeting import tried_again
 from nomothet.server.waiting import arguments_given_up, arguments_waiting
 
 
 @task()
+@tried_again
 def run_check(record: int) -> None:
     """Check a package that was brought in."""
     check(record)

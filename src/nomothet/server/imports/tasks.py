@@ -8,10 +8,12 @@ from django_tasks import task
 from nomothet.server.imports.jobs import is_wanted
 from nomothet.server.imports.models import ImportJob, JobState
 from nomothet.server.imports.running import run
+from nomothet.server.meeting import tried_again
 from nomothet.server.waiting import arguments_given_up, arguments_waiting
 
 
 @task()
+@tried_again
 def run_import(job_id: str) -> None:
     """Store the files of an import."""
     run(uuid.UUID(job_id))

@@ -4,10 +4,12 @@ from django_tasks import task
 
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.matrix.matrix import matrix
+from nomothet.server.meeting import tried_again
 from nomothet.server.reviews.models import Review
 
 
 @task()
+@tried_again
 def prepare_matrix(review: int) -> None:
     """Compute what is not kept of a review's matrix."""
     found = Review.objects.filter(pk=review).first()
@@ -16,6 +18,7 @@ def prepare_matrix(review: int) -> None:
 
 
 @task()
+@tried_again
 def prepare_all() -> None:
     """The same for every review that is not archived."""
     for pk in Review.objects.filter(archived_at=None).values_list("pk", flat=True):

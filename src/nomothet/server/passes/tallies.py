@@ -31,39 +31,41 @@ def refresh(tests: QuerySet[Test]) -> None:
 
 
 def _make(tests: Sequence[int]) -> None:
+    # Read first, and without a lock on the tests, which whoever brings in a pass would wait for: what comes in after
+    # this has another stamp, and makes the tally stale again.
+    stamps = dict(Test.objects.filter(pk__in=tests).values_list("pk", "stamp"))
+    rates = {
+        test: (count, mean)
+        for test, count, mean in Figure.objects.kept()
+        .filter(owner__test__in=tests, metric="average_fps")
+        .values("owner__test")
+        .annotate(count=Count("pk"), mean=Avg("value"))
+        .values_list("owner__test", "count", "mean")
+    }
+    counted = Test.objects.filter(pk__in=stamps).annotate(
+        last_at=Max("passes__started_at", filter=_WHOLE),
+        kept=Count("passes", filter=_KEPT),
+        timed=Count("passes__duration_s", filter=_KEPT),
+        timed_s=Sum("passes__duration_s", filter=_KEPT),
+    )
+    made = []
+    for test, last_at, kept, timed, timed_s in counted.order_by("pk").values_list(
+        "pk", "last_at", "kept", "timed", "timed_s"
+    ):
+        rated, rate = rates.get(test, (0, 0.0))
+        made.append(
+            Tally(
+                test_id=test, stamp=stamps[test], last_at=last_at, kept=kept, timed=timed, timed_s=timed_s or 0.0,
+                rated=rated, rate_sum_fps=rated * rate,
+            )
+        )  # fmt: skip
+    names = [one.name for one in Tally._meta.concrete_fields if not one.primary_key]
+    noises = list(_noises(tests))
     with transaction.atomic():
-        # One at a time: whoever brings in a pass meanwhile waits, and raises the stamp afterwards.
-        locked = Test.objects.select_for_update().filter(pk__in=tests).order_by("pk")
-        stamps = dict(locked.values_list("pk", "stamp"))
-        rates = {
-            test: (count, mean)
-            for test, count, mean in Figure.objects.kept()
-            .filter(owner__test__in=tests, metric="average_fps")
-            .values("owner__test")
-            .annotate(count=Count("pk"), mean=Avg("value"))
-            .values_list("owner__test", "count", "mean")
-        }
-        counted = Test.objects.filter(pk__in=tests).annotate(
-            last_at=Max("passes__started_at", filter=_WHOLE),
-            kept=Count("passes", filter=_KEPT),
-            timed=Count("passes__duration_s", filter=_KEPT),
-            timed_s=Sum("passes__duration_s", filter=_KEPT),
-        )
-        made = []
-        for test, last_at, kept, timed, timed_s in counted.order_by().values_list(
-            "pk", "last_at", "kept", "timed", "timed_s"
-        ):
-            rated, rate = rates.get(test, (0, 0.0))
-            made.append(
-                Tally(
-                    test_id=test, stamp=stamps[test], last_at=last_at, kept=kept, timed=timed, timed_s=timed_s or 0.0,
-                    rated=rated, rate_sum_fps=rated * rate,
-                )
-            )  # fmt: skip
-        names = [one.name for one in Tally._meta.concrete_fields if not one.primary_key]
+        # Of two that make the same, one waits here for the other.
         Tally.objects.bulk_create(made, update_conflicts=True, update_fields=names)
         TestNoise.objects.filter(test__in=tests).delete()
-        TestNoise.objects.bulk_create(_noises(tests))
+        TestNoise.objects.bulk_create(noises)
 
 
 def _noises(tests: Sequence[int]) -> Iterable[TestNoise]:

@@ -79,12 +79,11 @@ def _keep(review: Review, tests: Sequence[Test]) -> None:
                 if cell is not None and cell.values:
                     values = Values(numbers=list(cell.values), spreads=[0.0] * len(cell.values))
                     made += cells.result(per_watt, PER_WATT, column, values, power_source=economy.source)
+        note_last_told(made)
         with transaction.atomic():
-            # One at a time; what was changed meanwhile has another stamp, and is stale again.
-            Test.objects.select_for_update().get(pk=test.pk)
-            Result.objects.filter(test=test).delete()
-            Result.objects.bulk_create(made, batch_size=200)
-            note_last_told(made)
+            # One at a time, in the order in which passes are brought in: the review comes before its tests. What was
+            # changed meanwhile has another stamp, and is stale again.
+            Review.objects.select_for_update().get(pk=review.pk)
             KeptTest.objects.update_or_create(
                 test=test,
                 defaults={
@@ -98,6 +97,8 @@ def _keep(review: Review, tests: Sequence[Test]) -> None:
                     "leading": sum(one.leads for one in made),
                 },
             )
+            Result.objects.filter(test=test).delete()
+            Result.objects.bulk_create(made, batch_size=200)
 
 
 @dataclass(frozen=True)

@@ -4,6 +4,7 @@ import structlog
 from django.core.cache import cache
 from django_tasks import task
 
+from nomothet.server.meeting import tried_again
 from nomothet.server.standings.keeping import keep, stale_tests
 
 # Passes that come in while the work waits to be done need no work of their own.
@@ -17,6 +18,7 @@ log = structlog.get_logger(__name__)
 
 
 @task()
+@tried_again
 def prepare_results() -> None:
     """Make all results that are not as their evidence is; what a killed worker leaves is found again."""
     cache.delete(_DUE)

@@ -7,6 +7,7 @@ from django.db import transaction
 from django_tasks import task
 
 from nomothet.server.feed.commands import announce
+from nomothet.server.meeting import tried_again
 from nomothet.server.passes.putting_away import get_out, put_away, reviews_to_tidy
 from nomothet.server.reviews.models import Review
 from nomothet.server.upkeep.cleaning import clean
@@ -16,6 +17,7 @@ log = structlog.get_logger(__name__)
 
 
 @task()
+@tried_again
 def clean_up() -> dict[str, int]:
     """Let go of what is over, and tidy the captures of reviews where that was broken off."""
     gone = clean()
@@ -27,6 +29,7 @@ def clean_up() -> dict[str, int]:
 
 
 @task()
+@tried_again
 def tidy_captures(review: int) -> None:
     """Put the captures of a review away, or get them out, whichever its state asks for."""
     archived = Review.objects.filter(pk=review, archived_at__isnull=False).exists()
@@ -38,6 +41,7 @@ def tidy_captures(review: int) -> None:
 
 
 @task()
+@tried_again
 def send_letters() -> None:
     """Tell who wants it by e-mail what is new for them."""
     if sent := mail_what_is_new():
