@@ -33,7 +33,8 @@ def has_met(error: BaseException | None) -> bool:
 
 
 def tried_again(work: Callable[P, T]) -> Callable[P, T]:
-    """Work of a worker that meets others: begun anew when one of its transactions was ended for the sake of another.
+    """Work that meets others where no request is repeated, as in a worker: begun anew when one of its transactions was
+    ended for the sake of another.
 
     It has to be such as a worker may be killed over: what is done already is passed over.
     """

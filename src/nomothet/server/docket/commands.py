@@ -11,6 +11,7 @@ from nomothet.server.docket.hold import hold_of
 from nomothet.server.docket.models import Entry, State
 from nomothet.server.docket.work import work_of
 from nomothet.server.feed.commands import announce
+from nomothet.server.meeting import tried_again
 from nomothet.server.people.models import User
 from nomothet.server.people.permissions import Act, require
 from nomothet.server.problems import conflict, unusable
@@ -108,6 +109,8 @@ def withdraw(user: User, entry: Entry) -> None:
         announce("docket", review=entry.column.review_id)
 
 
+# That the bench was heard of is written before, so that its request as a whole is not repeated.
+@tried_again
 def take(bench: Bench, pass_id: uuid.UUID) -> Entry | None:
     """The next owed pass for a bench, in the order of work. Asking again with the same pass id gives the same entry.
 
