@@ -111,8 +111,8 @@ class LensResults:
 
     def kept(self) -> Kept:
         """All of it, for `read_back`."""
-        whole = msgspec.json.encode({key: msgspec.Raw(msgspec.json.encode(one)) for key, one in self._built.items()})
-        return Kept(zstandard.compress(msgspec.msgpack.encode(self._built)), zstandard.compress(whole))
+        both = msgspec.msgpack.encode(self._built), msgspec.json.encode(self._built)
+        return Kept(*map(zstandard.compress, both))
 
     @cached_property
     def _worked_with(self) -> dict[str, msgspec.Raw]:

@@ -59,9 +59,9 @@ class Compared:
     seen: list[Mapping[str, Seen]]
 
 
-def compared(review: Review, columns: Sequence[Column] | None = None) -> Compared:
+def compared(review: Review) -> Compared:
     """The states of a review's columns side by side; six queries whatever their number."""
-    own = list(columns if columns is not None else review.columns.select_related("configuration__system"))
+    own = list(review.columns.select_related("configuration__system"))
     held = states([column.configuration for column in own])
     about: dict[str, Aspect] = {}
     values = []
