@@ -124,6 +124,15 @@ class TimedResult(unittest.TextTestResult):
         self.seconds: Counter[str] = Counter()
         self._last = time.perf_counter()
 
+    def addError(self, test: unittest.TestCase, err: Any) -> None:
+        # What goes wrong when a test is over, and nothing of it is caught any more, would break off the whole run.
+        between = self.buffer and not hasattr(sys.stdout, "getvalue")
+        if between:
+            self._setupStdout()
+        super().addError(test, err)
+        if between:
+            self._restoreStdout()
+
     def stopTest(self, test: unittest.TestCase) -> None:
         super().stopTest(test)
         now = time.perf_counter()
