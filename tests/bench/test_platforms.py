@@ -12,8 +12,9 @@ from collections.abc import Callable
 from pathlib import Path
 from unittest import mock
 
+from nomothet.bench.counters import counters
 from nomothet.bench.frame_door import FrameDoor
-from nomothet.bench.platforms import bound, end_group, forget_file, signal_name, temperatures, usable_processors
+from nomothet.bench.platforms import bound, end_group, forget_file, signal_name, usable_processors
 
 
 class Doors(unittest.TestCase):
@@ -104,9 +105,11 @@ class Elsewhere(unittest.TestCase):
     def setUp(self) -> None:
         self.enterContext(mock.patch("nomothet.bench.platforms.sys.platform", "darwin"))
 
-    def test_all_processors_may_be_used_and_nothing_is_told_of_temperatures(self) -> None:
+    def test_all_processors_may_be_used(self) -> None:
         self.assertEqual(usable_processors(), list(range(os.cpu_count() or 1)))
-        self.assertEqual(temperatures(), {})
+
+    def test_psutil_counts(self) -> None:
+        self.assertEqual(counters().source, "psutil")
 
     def test_a_file_is_not_asked_to_be_forgotten(self) -> None:
         with tempfile.TemporaryFile() as file:

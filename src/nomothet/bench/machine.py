@@ -17,10 +17,12 @@ from nomothet.bench.inventory import inventory, observed
 from nomothet.bench.job import Captured, Control, Job, PassResult
 from nomothet.bench.outputs import kept_texts, read_figures
 from nomothet.bench.platforms import usable_processors
+from nomothet.bench.process_sensors import ProcessSensors
 from nomothet.bench.programs import program_digest
-from nomothet.bench.sampling import ProcessSensors, Sampler, SensorSource, SystemSensors, read_samples
+from nomothet.bench.sampling import Sampler, SensorSource, read_samples
 from nomothet.bench.searching import Tried, search
 from nomothet.bench.staging import Interrupted, clean_up, prepare
+from nomothet.bench.system_sensors import SystemSensors
 from nomothet.bench.tally import Tally
 from nomothet.core.load_search import Attempt, NextAttempt
 

@@ -9,7 +9,7 @@ import os
 import signal
 import subprocess
 import sys
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 
 import psutil
 
@@ -17,6 +17,12 @@ import psutil
 _PR_SET_DUMPABLE = 4
 # Whether programs can write frame times into named pipes and sockets of the local system.
 HAS_PIPES = sys.platform != "win32"
+
+# In what a system counts processor times and memory of processes; Windows counts otherwise, and is not asked so.
+if sys.platform == "win32":
+    TICKS_PER_S, PAGE_BYTES = 100, 4096
+else:
+    TICKS_PER_S, PAGE_BYTES = os.sysconf("SC_CLK_TCK"), os.sysconf("SC_PAGE_SIZE")
 
 
 def usable_processors() -> list[int]:
@@ -94,14 +100,3 @@ def forget_file(descriptor: int) -> bool:
         os.posix_fadvise(descriptor, 0, 0, os.POSIX_FADV_DONTNEED)
         return True
     return False
-
-
-def temperatures() -> Mapping[str, float]:
-    """Every temperature that the system tells, by chip and place, in °C; nothing where it tells none."""
-    if sys.platform != "linux":
-        return {}
-    try:
-        found = psutil.sensors_temperatures()
-    except (OSError, AttributeError):
-        return {}
-    return {f"{chip} {item.label}".strip(): item.current for chip, items in found.items() for item in items}

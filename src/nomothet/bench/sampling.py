@@ -1,24 +1,16 @@
 """Sampling the machine while a pass runs, on the clock of the pass."""
 
 import json
-import math
-import re
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol, TextIO
 
 import numpy as np
-import psutil
 
 from nomothet.bench.job import Captured
-from nomothet.bench.platforms import temperatures
-
-GIB = 1024**3
-_LOOK_FOR_CHILDREN_S = 2.0
-_FAULTS = re.compile(rb"^pgmajfault (\d+)$", re.MULTILINE)
 
 
 @dataclass(frozen=True)
@@ -39,164 +31,6 @@ class SensorSource(Protocol):
 
     def read(self) -> list[float]:
         """One value per sensor, in their order; NaN where a reading failed."""
-
-
-class SystemSensors:
-    """What the operating system offers; what it does not offer is left out, never guessed."""
-
-    def __init__(self) -> None:
-        memory = psutil.virtual_memory().total / GIB
-        swap = psutil.swap_memory().total / GIB
-        self._cores = psutil.cpu_count() or 1
-        self._has_clock = _offers(lambda: psutil.cpu_freq())
-        self._temperatures = list(temperatures())
-        self._has_swap = swap > 0
-        self._flows = Flows()
-        self.sensors = [
-            Sensor("processor use", "%", "all cores", "psutil cpu_percent", 100),
-            Sensor("busiest core", "%", "busiest core", "psutil cpu_percent", 100),
-            *(Sensor(f"core {at}", "%", f"core {at}", "psutil cpu_percent", 100) for at in range(self._cores)),
-            Sensor("memory used", "GiB", "main memory", "psutil virtual_memory", round(memory, 2)),
-            Sensor("memory available", "GiB", "main memory", "psutil virtual_memory", round(memory, 2)),
-        ]
-        if self._has_swap:
-            self.sensors.append(Sensor("swap used", "GiB", "swap", "psutil swap_memory", round(swap, 2)))
-        if self._has_clock:
-            self.sensors.append(Sensor("clock", "MHz", "mean of cores", "psutil cpu_freq"))
-        self.sensors += [Sensor(f"temperature {place}", "°C", place, "psutil") for place in self._temperatures]
-        self.sensors += self._flows.sensors
-        psutil.cpu_percent(percpu=True)
-
-    @property
-    def missing(self) -> list[str]:
-        """What this system does not tell."""
-        absent = [] if self._has_clock else ["clock"]
-        absent += [] if self._temperatures else ["temperature"]
-        return absent + ([] if self._has_swap else ["swap (there is none)"])
-
-    def read(self) -> list[float]:
-        """One value per sensor, in their order; NaN where a reading failed."""
-        cores = psutil.cpu_percent(percpu=True)
-        cores = [*cores, *[math.nan] * (self._cores - len(cores))][: self._cores]
-        memory = psutil.virtual_memory()
-        used, available = (memory.total - memory.available) / GIB, memory.available / GIB
-        values = [sum(cores) / len(cores), max(cores), *cores, used, available]
-        if self._has_swap:
-            values.append(psutil.swap_memory().used / GIB)
-        if self._has_clock:
-            clock = psutil.cpu_freq()
-            values.append(clock.current if clock else math.nan)
-        if self._temperatures:
-            now = temperatures()
-            values += [now.get(place, math.nan) for place in self._temperatures]
-        return [*values, *self._flows.read()]
-
-
-class Flows:
-    """What flows, as rates since the last reading: disk, network, major page faults, and waiting for storage."""
-
-    def __init__(self) -> None:
-        self._faults = _major_faults()
-        self._cores = psutil.cpu_count() or 1
-        self.sensors = [
-            Sensor("disk read", "MB/s", "all drives", "psutil disk_io_counters"),
-            Sensor("disk written", "MB/s", "all drives", "psutil disk_io_counters"),
-            Sensor("network received", "MB/s", "all but loopback", "psutil net_io_counters"),
-            Sensor("network sent", "MB/s", "all but loopback", "psutil net_io_counters"),
-            Sensor("waiting for storage", "%", "all cores", "psutil cpu_times", 100),
-        ]
-        if self._faults is not None:
-            self.sensors.append(Sensor("major page faults", "1/s", "all processes", "/proc/vmstat"))
-        self._last = self._counted()
-
-    def read(self) -> list[float]:
-        """Rates since the last reading; the first ones are since the source was made."""
-        now, last = self._counted(), self._last
-        self._last = now
-        step = now[0] - last[0]
-        if step <= 0:
-            return [math.nan] * len(self.sensors)
-        rates = [(a - b) / step for a, b in zip(now[1:], last[1:], strict=True)]
-        rates[4] = min(100.0, max(0.0, 100 * rates[4] / self._cores))
-        return [rate if rate >= 0 else math.nan for rate in rates]
-
-    def _counted(self) -> list[float]:
-        # A counter that begins anew shows by a rate below 0, which is none; psutil need not mend it.
-        disk = psutil.disk_io_counters(nowrap=False)
-        network = [one for name, one in psutil.net_io_counters(pernic=True, nowrap=False).items() if name != "lo"]
-        counted = [
-            time.monotonic(),
-            (disk.read_bytes if disk else 0) / 1e6,
-            (disk.write_bytes if disk else 0) / 1e6,
-            sum(one.bytes_recv for one in network) / 1e6,
-            sum(one.bytes_sent for one in network) / 1e6,
-            getattr(psutil.cpu_times(), "iowait", 0.0),
-        ]
-        return [*counted, float(_major_faults() or 0)] if self._faults is not None else counted
-
-
-class ProcessSensors:
-    """What the workload's own processes use."""
-
-    def __init__(self, pid: int) -> None:
-        self._pid = pid
-        self._family: list[psutil.Process] = []
-        self._looked_at = -math.inf
-        self.sensors = [
-            Sensor("workload processor use", "%", "its processes, 100 % is one core", "psutil Process"),
-            Sensor("workload memory", "GiB", "its processes", "psutil Process"),
-        ]
-        self._last = (time.monotonic(), self._spent()[0])
-
-    def read(self) -> list[float]:
-        now, (spent, memory) = time.monotonic(), self._spent()
-        before, last = self._last
-        self._last = (now, spent)
-        use = 100 * (spent - last) / (now - before) if now > before and spent >= last else math.nan
-        return [use, memory]
-
-    def _spent(self) -> tuple[float, float]:
-        spent = memory = 0.0
-        try:
-            for one in self._processes():
-                with one.oneshot():
-                    spent += sum(one.cpu_times()[:2])
-                    memory += one.memory_info().rss / GIB
-        except psutil.Error:
-            self._looked_at = -math.inf
-            return math.nan, math.nan
-        return spent, memory
-
-    def _processes(self) -> list[psutil.Process]:
-        """The workload and its children; these are looked for once in a while, as that reads every process there is."""
-        now = time.monotonic()
-        if now - self._looked_at > _LOOK_FOR_CHILDREN_S:
-            process = psutil.Process(self._pid)
-            self._family = [process, *process.children(recursive=True)]
-            self._looked_at = now
-        return self._family
-
-
-def hottest(sensors: SystemSensors) -> float | None:
-    """The hottest place that the system tells of; None where it tells of none."""
-    read = zip(sensors.sensors, sensors.read(), strict=True)
-    found = [value for sensor, value in read if sensor.unit == "°C" and math.isfinite(value)]
-    return max(found, default=None)
-
-
-def _major_faults() -> int | None:
-    try:
-        found = _FAULTS.search(Path("/proc/vmstat").read_bytes())
-    except OSError:
-        return None
-    return int(found[1]) if found else None
-
-
-def _offers(read: Callable[[], object]) -> bool:
-    try:
-        return bool(read())
-    except (OSError, NotImplementedError, AttributeError):
-        return False
 
 
 class Sampler:

@@ -10,7 +10,7 @@ from nomothet.bench.errors import BenchError
 from nomothet.bench.execution import Execution, working_folder
 from nomothet.bench.job import Control
 from nomothet.bench.platforms import end_group
-from nomothet.bench.sampling import SystemSensors, hottest
+from nomothet.bench.system_sensors import SystemSensors, hottest
 
 _LOOK_S = 0.5
 _STEP_LIMIT_S = 600.0
