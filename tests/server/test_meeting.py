@@ -18,7 +18,7 @@ from nomothet.server.passes.file_pass import new_file_pass
 from nomothet.server.passes.models import Tally
 from nomothet.server.passes.tallies import refresh
 from nomothet.server.people.models import Team
-from nomothet.server.problems import handler
+from nomothet.server.problem_details import handler
 from nomothet.server.reviews.models import Test
 from nomothet.server.standings.keeping import keep
 from nomothet.server.standings.models import KeptTest

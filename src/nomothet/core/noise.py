@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from scipy import special
+import scipy
 
 from nomothet.core.errors import BadSample
 from nomothet.core.passes import ALPHA, Scale, on_scale, squares_about_mean, t_quantile
@@ -91,7 +91,7 @@ def has_uneven_noise(samples: Sequence[Sequence[float]], squares: Sequence[float
         if rest <= 0:
             return True
         ratio = squares[at] / own / rest
-        if float(special.fdtrc(own, others, ratio)) < UNEVEN_LEVEL / len(samples):
+        if float(scipy.special.fdtrc(own, others, ratio)) < UNEVEN_LEVEL / len(samples):
             return True
     return False
 

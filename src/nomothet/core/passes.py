@@ -10,8 +10,8 @@ from functools import lru_cache
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import ArrayLike
-from scipy import special
 
 from nomothet.core.errors import BadSample
 
@@ -113,7 +113,7 @@ def median_of(y: Sequence[float]) -> float:
 @lru_cache(maxsize=4096)
 def t_quantile(level: float, df: float) -> float:
     """Two-sided Student t factor: `level` is the error probability of both sides together."""
-    return float(special.stdtrit(df, 1 - level / 2))
+    return float(scipy.special.stdtrit(df, 1 - level / 2))
 
 
 def centre(values: Iterable[float], scale: Scale = "ratio") -> float:
@@ -237,7 +237,7 @@ def _drift(y: Sequence[float], scale: Scale) -> Drift | None:
     # A line through equal values, or through values that rounding alone keeps apart, is no drift.
     if abs(slope) <= max(error * t_quantile(ALPHA, df), 1e-12):
         return None
-    p_value = 0.0 if error == 0 else 2 * float(special.stdtr(df, -abs(slope) / error))
+    p_value = 0.0 if error == 0 else 2 * float(scipy.special.stdtr(df, -abs(slope) / error))
     return Drift(100 * math.expm1(min(slope, FARTHEST_LOG)) if scale == "ratio" else slope, p_value)
 
 

@@ -59,7 +59,7 @@ def _pause(turn: int) -> None:
 
 
 class TryAgain:
-    """Middleware that goes around the views alone; `problems.handler` tells it that an act was turned away."""
+    """Middleware that goes around the views alone; `problem_details.handler` tells it that an act was turned away."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
         self.get_response = get_response

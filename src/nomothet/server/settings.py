@@ -210,7 +210,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_RENDERER_CLASSES": ["nomothet.server.finite_json.FiniteJSONRenderer"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "nomothet.server.problems.handler",
+    "EXCEPTION_HANDLER": "nomothet.server.problem_details.handler",
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {

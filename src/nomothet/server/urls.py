@@ -335,4 +335,4 @@ urlpatterns: list[URLPattern | URLResolver] = [
     re_path(r"", pages.page),
 ]
 
-handler500 = "nomothet.server.problems.failed"
+handler500 = "nomothet.server.problem_details.failed"

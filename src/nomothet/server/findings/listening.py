@@ -6,7 +6,6 @@ from typing import Any
 from django.db import transaction
 from django.dispatch import receiver
 
-from nomothet.server.findings.tasks import see_to_findings
 from nomothet.server.passes.signals import pass_changed
 from nomothet.server.reviews.models import Test
 
@@ -24,6 +23,9 @@ def work_out_again(test: int, **_: Any) -> None:
 
 
 def _see_to(test: int) -> None:
+    # Read when it is wanted first: every command connects receivers, and few compute.
+    from nomothet.server.findings.tasks import see_to_findings
+
     _seen_to.pop(test, None)
     review = Test.objects.filter(pk=test).values_list("review_id", flat=True).first()
     if review is not None:

@@ -6,12 +6,14 @@ from django.db import transaction
 from django.dispatch import receiver
 
 from nomothet.server.ladders.models import Going
-from nomothet.server.ladders.tasks import go_down
 from nomothet.server.passes.signals import pass_changed
 
 
 @receiver(pass_changed)
 def look_further(test: int, column: int, **_: Any) -> None:
+    # Read when it is wanted first: every command connects receivers, and few compute.
+    from nomothet.server.ladders.tasks import go_down
+
     for going in Going.objects.filter(column=column).select_related("ladder"):
         if test in going.ladder.rungs:
             pk = going.pk

@@ -8,12 +8,14 @@ from django_tasks.signals import task_enqueued
 
 from nomothet.server.reviews.signals import archiving_changed
 from nomothet.server.upkeep.ringing import ring_for_work
-from nomothet.server.upkeep.tasks import tidy_captures
 
 
 @receiver(archiving_changed)
 def tidy(review: int, **_: Any) -> None:
     """Put the captures of a review away when it is archived, and get them out when it is brought back."""
+    # Read when it is wanted first: every command connects receivers.
+    from nomothet.server.upkeep.tasks import tidy_captures
+
     tidy_captures.enqueue(review)
 
 
