@@ -9,8 +9,8 @@ from nomothet.server.finite_json import FiniteJSONRenderer
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Review
 from tests.server.base import Browser, manifest
+from tests.server.finding_scene import KindsTest
 from tests.server.test_economy import SECONDS, EconomyTest
-from tests.server.test_finding_kinds import KindsTest
 
 
 class Answers(KindsTest):

@@ -10,7 +10,7 @@ from nomothet.server.findings.tasks import prepare_all_findings, prepare_finding
 from nomothet.server.passes.models import Figure
 from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser
-from tests.server.test_finding_kinds import BEGAN, KindsTest
+from tests.server.finding_scene import BEGAN, KindsTest
 
 
 class PinsTest(KindsTest):

@@ -12,7 +12,7 @@ from nomothet.server.docket.models import Changeover, WorkOrder
 from nomothet.server.passes.models import Pass
 from nomothet.server.reviews.models import Review, Test
 from tests.server.base import Browser, steady
-from tests.server.test_finding_kinds import BEGAN, KindsTest
+from tests.server.finding_scene import BEGAN, KindsTest
 
 
 class ComingIn(KindsTest):
