@@ -55,17 +55,15 @@ def store_computed(
     if content["limits"]:
         # The bands say the same in fewer words.
         del content["limits"]["seconds"]
-    Analysis.objects.update_or_create(
-        owner=owner,
-        defaults={
-            "method_version": METHOD_VERSION,
-            "content": content,
-            "summary": summary_of(content) | claims_of(owner, state),
-            "fingerprint": fingerprint_of(owner, found.source, found.analysis, state),
-            "counted_by": rules_of(owner.test),
-            "no_figures": found.no_figures[:300],
-        },
-    )
+    told = {
+        "method_version": METHOD_VERSION,
+        "content": content,
+        "summary": summary_of(content) | claims_of(owner, state),
+        "fingerprint": fingerprint_of(owner, found.source, found.analysis, state),
+        "counted_by": rules_of(owner.test),
+        "no_figures": found.no_figures[:300],
+    }
+    Analysis.objects.bulk_create([Analysis(owner_id=owner.pk, **told)], update_conflicts=True, update_fields=list(told))
 
 
 def store_fingerprints(passes: Iterable[tuple[Pass, ConfigurationState]]) -> None:

@@ -164,6 +164,7 @@ def _first_owed(bench: Bench) -> Entry | None:
         # Waits for a row that another transaction only looks past: skipping it would say that nothing is owed.
         entry = Entry.objects.select_for_update().filter(pk=owed.pk, state=State.OWED).first()
         if entry is not None:
+            entry.test, entry.column = owed.test, owed.column
             return entry
     return None
 

@@ -33,6 +33,7 @@ from nomothet.server.passes.placing import makes_rounds, session_of
 from nomothet.server.passes.searches import SEARCHED, search_values
 from nomothet.server.passes.stamping import stamped
 from nomothet.server.problems import conflict, unusable
+from nomothet.server.reviews.models import Column, Test
 from nomothet.server.systems.commands import remember_observed
 from nomothet.server.systems.models import Bench
 from nomothet.server.workloads.approvals import remember_program
@@ -188,6 +189,9 @@ def finish_upload(bench: Bench, pass_id: uuid.UUID) -> Pass:
         missing = {s.name: s.received for s in owner.series.defer("blob") if s.received < s.size}
         if missing:
             raise conflict("Bytes are missing; send the rest.", received=received(owner))
+        # Not joined to the pass, since whatever is read with it would be locked with it.
+        owner.test = Test.objects.select_related("review", "workload").get(pk=owner.test_id)
+        owner.column = Column.objects.select_related("configuration").get(pk=owner.column_id)
         for series in owner.series.filter(blob=None):
             _assemble(series)
         Mark.objects.filter(pass_id=pass_id).update(owner=owner)
