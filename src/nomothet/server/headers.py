@@ -1,6 +1,7 @@
 """Security headers that Django's own middleware does not set."""
 
 from collections.abc import Awaitable, Callable
+from typing import Any
 
 from asgiref.sync import iscoroutinefunction, markcoroutinefunction
 from django.http import HttpRequest, HttpResponseBase
@@ -17,21 +18,28 @@ def content_security_policy(nonce: str | None = None) -> str:
 
 
 class ContentSecurityPolicy:
-    """Adds the policy to every response that has none of its own."""
+    """Adds the policy to every response that has none of its own; goes along with what it stands around, so that no
+    request changes threads for it."""
 
-    async_capable = True
-    sync_capable = False
+    async_capable = sync_capable = True
 
-    def __init__(self, get_response: Callable[[HttpRequest], Awaitable[HttpResponseBase]]) -> None:
+    def __init__(self, get_response: Callable[[HttpRequest], Any]) -> None:
         self.get_response = get_response
-        if iscoroutinefunction(get_response):
+        self._waits = iscoroutinefunction(get_response)
+        if self._waits:
             markcoroutinefunction(self)
 
-    async def __call__(self, request: HttpRequest) -> HttpResponseBase:
-        response = await self.get_response(request)
-        response.headers.setdefault("Content-Security-Policy", content_security_policy())
-        if request.path.startswith("/api/") and not request.path.startswith("/api/records/"):
-            # What somebody signed in has read stays in no cache; what may, says so itself.
-            response.headers.setdefault("Cache-Control", "no-store")
-        response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
-        return response
+    def __call__(self, request: HttpRequest) -> HttpResponseBase | Awaitable[HttpResponseBase]:
+        return self._later(request) if self._waits else _with_headers(request, self.get_response(request))
+
+    async def _later(self, request: HttpRequest) -> HttpResponseBase:
+        return _with_headers(request, await self.get_response(request))
+
+
+def _with_headers(request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
+    response.headers.setdefault("Content-Security-Policy", content_security_policy())
+    if request.path.startswith("/api/") and not request.path.startswith("/api/records/"):
+        # What somebody signed in has read stays in no cache; what may, says so itself.
+        response.headers.setdefault("Cache-Control", "no-store")
+    response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+    return response
