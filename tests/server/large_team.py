@@ -215,12 +215,10 @@ def _copying(model: type[models.Model], count: int) -> str:
     values = {name: f"held.`{name}`" for name in names}
     if model is Figure:
         values["value"] += " * (0.95 + 0.1 * (CRC32(made.id) MOD 1000) / 1000)"
-    # All of it is names of the models.
-    return (
-        f"INSERT INTO `{table}` (owner_id, {', '.join(f'`{name}`' for name in names)}) "
-        f"SELECT made.id, {', '.join(values.values())} FROM `{Pass._meta.db_table}` made JOIN `{table}` held "
-        f"ON held.owner_id = %s WHERE made.id IN ({', '.join(['%s'] * count)})"  # noqa: S608
-    )
+    columns, which = ", ".join(f"`{name}`" for name in names), ", ".join(["%s"] * count)
+    # All that stands in it is names of the models.
+    selected = f"SELECT made.id, {', '.join(values.values())} FROM passes_pass made JOIN `{table}` held"  # noqa: S608
+    return f"INSERT INTO `{table}` (owner_id, {columns}) {selected} ON held.owner_id = %s WHERE made.id IN ({which})"
 
 
 def _again(row: Any, **changes: Any) -> Any:
