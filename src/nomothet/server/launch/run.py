@@ -7,7 +7,6 @@ import threading
 import time
 from collections.abc import Callable
 from functools import cached_property
-from importlib import import_module
 from pathlib import Path
 
 import httpx
@@ -20,7 +19,7 @@ from nomothet.server.launch.forked import ForkedChild
 from nomothet.server.launch.keeping import KeptPart
 from nomothet.server.launch.secrets import passphrase
 from nomothet.server.launch.serve import listening, serve
-from nomothet.server.reading_code import reading
+from nomothet.server.reading_code import read_answers, reading
 
 # What ends by itself is noticed sooner.
 _READY_S = 120.0
@@ -74,9 +73,7 @@ class Installation:
             import django
 
             django.setup()
-            from django.conf import settings
-
-            import_module(settings.ROOT_URLCONF)
+            read_answers()
 
     def wait_for_database(self, over: threading.Event) -> None:
         """Wait until a database answers that something else starts.
