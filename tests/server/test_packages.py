@@ -16,6 +16,7 @@ from nomothet.cli.main import main
 from nomothet.formats.record_packages import Checked, check_package
 from tests.server.base import Browser
 from tests.server.test_record_pages import RecordTest
+from tests.server.test_verdicts import write_verdict
 
 
 def with_hashes(members: dict[str, bytes]) -> dict[str, bytes]:
@@ -52,15 +53,25 @@ def other_of(record: Any) -> Any:
 
 
 class PackageTest(RecordTest):
+    """A record that was published, with its package."""
+
+    slug: str
+    blob: bytes
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        path = f"/api/reviews/{cls.scene.review.pk}"
+        write_verdict(f"{path}/verdict", "20 W is [1 amount] slower [1].", "20 W costs a tenth.")
+        cls.slug = Browser("editor").send("post", f"{path}/records", {"change_note": ""}).json()["slug"]
+        answer = Browser().get(f"/records/{cls.slug}/package.zip")
+        cls.blob = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
+
     def setUp(self) -> None:
         super().setUp()
         folder = TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
-        self.write("20 W is [1 amount] slower [1].", "20 W costs a tenth.")
-        self.slug = self.publish()
-        answer = Browser().get(f"/records/{self.slug}/package.zip")
-        self.blob = b"".join(answer.streaming_content)  # type: ignore[attr-defined]
         self.file = self.folder / "record.zip"
         self.file.write_bytes(self.blob)
 

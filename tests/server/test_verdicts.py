@@ -8,6 +8,14 @@ from nomothet.server.verdicts.models import Revision, Signature, Verdict
 from tests.server.base import BenchClient, Browser, SceneTest, steady
 
 
+def write_verdict(path: str, text: str, answer: str = "", who: str = "editor", **use: Any) -> Any:
+    """Write what a verdict says of one use, over what it said before."""
+    browser = Browser(who)
+    tag = browser.get(path).headers["ETag"]
+    body = {"answer": answer, "uses": [{"key": "a", "name": "the dome", "text": text, **use}]}
+    return browser.send("patch", path, body, **{"If-Match": tag})
+
+
 class VerdictTest(SceneTest):
     """Two configurations, the second a tenth slower, with a finding of it pinned as number 1."""
 
@@ -32,10 +40,7 @@ class VerdictTest(SceneTest):
         self.path = f"{self.review_path}/verdict"
 
     def write(self, text: str, answer: str = "", who: str = "editor", **use: Any) -> Any:
-        browser = Browser(who)
-        tag = browser.get(self.path).headers["ETag"]
-        body = {"answer": answer, "uses": [{"key": "a", "name": "the dome", "text": text, **use}]}
-        return browser.send("patch", self.path, body, **{"If-Match": tag})
+        return write_verdict(self.path, text, answer, who, **use)
 
     def statuses(self) -> list[str]:
         return [one["status"] for one in self.editor.json(self.path)["sentences"]]
