@@ -3,6 +3,7 @@
 import hashlib
 import json
 import uuid
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -93,6 +94,12 @@ class Scene:
     def owe(self, test: int = 0, column: int = 0, count: int = 1) -> list[Entry]:
         chosen = ([self.tests[test].pk], [self.columns[column].pk])
         return ask_for_passes(self.people["tester"], self.review, *chosen, count)
+
+    def fill(self, column: int, rates: Sequence[float], seed: int = 1) -> list[str]:
+        """Passes of the scene with these average rates."""
+        self.owe(column=column, count=len(rates))
+        bench = BenchClient(self.token)
+        return [bench.deliver(steady(rate, seed=seed + at)) for at, rate in enumerate(rates)]
 
 
 class Browser:
@@ -208,8 +215,7 @@ class SceneTest(TestCase):
 
     def fill(self, column: int, rates: list[float], seed: int = 1) -> list[str]:
         """Passes of the scene with these average rates."""
-        self.scene.owe(column=column, count=len(rates))
-        return [self.bench.deliver(steady(rate, seed=seed + at)) for at, rate in enumerate(rates)]
+        return self.scene.fill(column, rates, seed)
 
     def row(self, metric: str = "average_fps", who: str = "reader", query: str = "") -> Any:
         rows = Browser(who).json(f"{self.review_path}/matrix{query}")["rows"]

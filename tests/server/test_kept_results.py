@@ -21,9 +21,15 @@ from tests.server.base import Browser, SceneTest
 
 
 class Kept(SceneTest):
+    passes: list[str]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.passes = cls.scene.fill(0, [60.0, 60.1]) + cls.scene.fill(1, [50.0, 50.1])
+
     def setUp(self) -> None:
         super().setUp()
-        self.passes = self.fill(0, [60.0, 60.1]) + self.fill(1, [50.0, 50.1])
         self.matrix()
 
     def matrix(self, baseline: int | None = None) -> dict[str, Any]:

@@ -30,12 +30,17 @@ def told_of(address: str) -> dict[str, Any]:
 
 
 class Outside(SceneTest):
+    passes: list[str]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.passes = cls.scene.fill(0, [60, 60, 60])
+
     def setUp(self) -> None:
         super().setUp()
         self.store = self.enterContext(ObjectStore())
         self.enterContext(override_settings(STORAGES=told_of(self.store.address)))
-        self.scene.owe(count=3)
-        self.passes = [self.bench.deliver(steady(60, seed=seed)) for seed in range(3)]
         self.before = {one.pk: one.content for one in Series.objects.all()}
 
     def contents(self) -> dict[int, bytes]:

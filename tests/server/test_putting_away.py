@@ -20,10 +20,15 @@ from tests.server.tasks import AT_ONCE
 
 
 class PuttingAway(SceneTest):
+    passes: list[str]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        super().setUpTestData()
+        cls.passes = cls.scene.fill(0, [60, 60, 60])
+
     def setUp(self) -> None:
         super().setUp()
-        self.scene.owe(count=3)
-        self.passes = [self.bench.deliver(steady(60, seed=seed)) for seed in range(3)]
         self.before = self.contents()
         self.review = self.scene.review.pk
 

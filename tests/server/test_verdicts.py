@@ -5,7 +5,7 @@ from typing import Any
 from nomothet.server.findings.models import Pin
 from nomothet.server.people.models import Team
 from nomothet.server.verdicts.models import Revision, Signature, Verdict
-from tests.server.base import BenchClient, Browser, SceneTest, steady
+from tests.server.base import Browser, SceneTest
 
 
 def write_verdict(path: str, text: str, answer: str = "", who: str = "editor", **use: Any) -> Any:
@@ -24,11 +24,8 @@ class VerdictTest(SceneTest):
     @classmethod
     def setUpTestData(cls) -> None:
         super().setUpTestData()
-        bench = BenchClient(cls.scene.token)
         for column, rates in ((0, (60.0, 60.2, 59.9)), (1, (54.0, 54.1, 53.9))):
-            cls.scene.owe(column=column, count=len(rates))
-            for seed, rate in enumerate(rates):
-                bench.deliver(steady(rate, seed=seed))
+            cls.scene.fill(column, rates, seed=0)
         editor, path = Browser("editor"), f"/api/reviews/{cls.scene.review.pk}"
         findings = editor.json(f"{path}/findings")["findings"]
         cls.found = next(one for one in findings if one["kind"] == "versus")
