@@ -23,7 +23,7 @@ from nomothet.server.reviews.models import Test
 from nomothet.server.standings.keeping import keep
 from nomothet.server.standings.models import KeptTest
 from nomothet.server.workloads.models import Workload
-from tests.server.base import BenchClient, Scene, steady
+from tests.server.base import BenchClient, Browser, Scene, steady
 from tests.server.emptied import EmptiedTest
 
 _DEADLINE_S = 60.0
@@ -191,3 +191,17 @@ class WhilePassesComeIn(EmptiedTest):
         for state in ("never made", "made before"):
             with self.subTest(state):
                 self.assertEqual(self.beside_a_pass(lambda: refresh(Test.objects.all())), [])
+
+    def test_a_look_that_is_turned_away_after_it_kept_something_is_answered(self) -> None:
+        really, turned_away = KeptTest.objects.update_or_create, [OperationalError(1213, "met")]
+
+        def make(**what: Any) -> tuple[KeptTest, bool]:
+            if turned_away:
+                raise turned_away.pop()
+            return really(**what)
+
+        Tally.objects.all().delete()
+        with patch.object(KeptTest.objects, "update_or_create", make):
+            answer = Browser("reader").get("/api/standings")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual([one["key"] for one in answer.json()["workloads"]], [self.scene.scene.key])

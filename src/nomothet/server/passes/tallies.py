@@ -8,6 +8,7 @@ from django.db.models import Avg, Count, F, Max, Q, QuerySet, Sum
 
 from nomothet.core.noise import pooled_noise
 from nomothet.core.passes import Scale
+from nomothet.server.meeting import tried_again
 from nomothet.server.passes.models import Figure, Tally, TestNoise, kept_when
 from nomothet.server.reviews.models import Test
 
@@ -30,6 +31,8 @@ def refresh(tests: QuerySet[Test]) -> None:
         _make(stale[at : at + _AT_ONCE])
 
 
+# Whoever looks at a list may have kept others by now, so that the request as a whole is not repeated.
+@tried_again
 def _make(tests: Sequence[int]) -> None:
     # Read first, and without a lock on the tests, which whoever brings in a pass would wait for: what comes in after
     # this has another stamp, and makes the tally stale again.

@@ -22,6 +22,7 @@ from nomothet.server.matrix.flags import unlike_claims
 from nomothet.server.matrix.results import lens_results, shared_of
 from nomothet.server.matrix.rows import held_rates
 from nomothet.server.matrix.samples import placements
+from nomothet.server.meeting import tried_again
 from nomothet.server.passes.tallies import refresh
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, row_keys
@@ -58,6 +59,8 @@ def keep(tests: Iterable[int]) -> None:
         _keep(found[0].review, found)
 
 
+# Whoever looks at a standing may have kept other results by now, so that the request as a whole is not repeated.
+@tried_again
 def _keep(review: Review, tests: Sequence[Test]) -> None:
     columns = list(review.columns.select_related("configuration"))
     held = states([column.configuration for column in columns])
