@@ -83,9 +83,12 @@ class Sensors(unittest.TestCase):
         self.assertEqual(values["disk read"], 0.0)
 
     def test_what_the_system_does_not_tell_is_left_out_and_named(self) -> None:
-        source = sensors(Told(replace(START, swap=0, swap_used=0, faults=None), clock=None))
+        little = replace(START, swap=0, swap_used=0, faults=None, waited_s=None)
+        source = sensors(Told(little, replace(little, at_s=11.0), clock=None))
         self.assertEqual(source.missing, ["clock", "temperature", "swap (there is none)"])
-        self.assertFalse({"clock", "swap used", "major page faults"} & {one.name for one in source.sensors})
+        absent = {"clock", "swap used", "major page faults", "waiting for storage"}
+        self.assertFalse(absent & {one.name for one in source.sensors})
+        self.assertEqual(read(source)["network sent"], 0.0)
 
     def test_temperatures_are_told_by_their_place(self) -> None:
         values = read(sensors(Told(START, START), {"chip package": 61.5, "chip": 40.0}))
@@ -107,4 +110,8 @@ class Sensors(unittest.TestCase):
         source = sensors(PsutilCounters())
         own = {one.name for one in SystemSensors().sensors if not one.name.startswith("temperature ")}
         self.assertEqual(own - {one.name for one in source.sensors}, {"major page faults"})
-        self.assertTrue(all(math.isfinite(value) for value in source.read()[:2]))
+        self.assertEqual(len(source.read()), len(source.sensors))
+
+    def test_where_the_system_has_counted_no_time_there_is_no_use(self) -> None:
+        values = read(sensors(Told(START, replace(START, at_s=10.001))))
+        self.assertTrue(math.isnan(values["core 0"]) and math.isnan(values["processor use"]))

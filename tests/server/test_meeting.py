@@ -146,6 +146,8 @@ class WhilePassesComeIn(EmptiedTest):
         self.scene.owe(count=2)
         BenchClient(self.scene.token).deliver(steady(60, frames=600))
         self.test = self.scene.tests[0]
+        # Before each new try of what was turned away.
+        self.pause = self.enterContext(patch("nomothet.server.meeting._pause"))
 
     def beside_a_pass(self, work: Callable[[], None]) -> list[BaseException]:
         """Do work in a thread while a pass is being brought in, as far as it waits; gives what went wrong with it."""
@@ -178,6 +180,7 @@ class WhilePassesComeIn(EmptiedTest):
             thread.join(0.2)
             stamp(Test.objects.filter(pk=self.test.pk))
         thread.join(_DEADLINE_S)
+        self.assertFalse(self.pause.called, "it was turned away, and tried again")
         return wrong
 
     def test_results_of_a_standing_are_made(self) -> None:
@@ -203,5 +206,5 @@ class WhilePassesComeIn(EmptiedTest):
         Tally.objects.all().delete()
         with patch.object(KeptTest.objects, "update_or_create", make):
             answer = Browser("reader").get("/api/standings")
-        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual((answer.status_code, self.pause.call_count), (200, 1), answer.content)
         self.assertEqual([one["key"] for one in answer.json()["workloads"]], [self.scene.scene.key])

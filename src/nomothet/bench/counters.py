@@ -3,6 +3,7 @@
 Where a system has no reader of its own here, psutil tells it.
 """
 
+import math
 import sys
 import time
 from collections.abc import Mapping
@@ -20,22 +21,22 @@ class CoreTimes:
     whole_s: float
 
     def use(self, before: "CoreTimes") -> float:
-        """The share of the time since then that it was at work, in %."""
+        """The share of the time since then that it was at work, in %; NaN where the system has counted none."""
         passed = self.whole_s - before.whole_s
-        return min(100.0, max(0.0, 100 * (self.busy_s - before.busy_s) / passed)) if passed > 0 else 0.0
+        return min(100.0, max(0.0, 100 * (self.busy_s - before.busy_s) / passed)) if passed > 0 else math.nan
 
 
 @dataclass(frozen=True)
 class Counted:
     """A moment on the clock of `time.monotonic()`; bytes where nothing else is said.
 
-    `waited_s` is what all cores together have waited for storage; `faults` are major page faults, None where a system
+    `waited_s` is what all cores together have waited for storage, `faults` are major page faults; None where a system
     does not tell them. A core that is away is not among `cores`.
     """
 
     at_s: float
     cores: Mapping[int, CoreTimes]
-    waited_s: float
+    waited_s: float | None
     memory: int
     available: int
     swap: int
@@ -71,7 +72,7 @@ class PsutilCounters:
         return Counted(
             at_s=time.monotonic(),
             cores=dict(enumerate(map(_core_times, psutil.cpu_times(percpu=True)))),
-            waited_s=getattr(psutil.cpu_times(), "iowait", 0.0),
+            waited_s=getattr(psutil.cpu_times(), "iowait", None),
             memory=memory.total,
             available=memory.available,
             swap=swap.total,

@@ -37,8 +37,9 @@ class SystemSensors:
             Sensor("disk written", "MB/s", "all drives", source),
             Sensor("network received", "MB/s", "all but loopback", source),
             Sensor("network sent", "MB/s", "all but loopback", source),
-            Sensor("waiting for storage", "%", "all cores", source, 100),
         ]
+        if first.waited_s is not None:
+            self.sensors.append(Sensor("waiting for storage", "%", "all cores", source, 100))
         if first.faults is not None:
             self.sensors.append(Sensor("major page faults", "1/s", "all processes", source))
 
@@ -73,18 +74,21 @@ class SystemSensors:
 def _flows(before: Counted, now: Counted) -> list[float]:
     """What flowed from one moment to the other; a counter that began anew gives no rate."""
     step = now.at_s - before.at_s
-    steps = [
-        (now.read - before.read) / _MB,
-        (now.written - before.written) / _MB,
-        (now.received - before.received) / _MB,
-        (now.sent - before.sent) / _MB,
-        100 * (now.waited_s - before.waited_s) / max(len(now.cores), 1),
+
+    def rate(earlier: float, later: float | None) -> float:
+        return (later - earlier) / step if later is not None and later >= earlier and step > 0 else math.nan
+
+    flows = [
+        rate(before.read, now.read) / _MB,
+        rate(before.written, now.written) / _MB,
+        rate(before.received, now.received) / _MB,
+        rate(before.sent, now.sent) / _MB,
     ]
+    if before.waited_s is not None:
+        flows.append(min(100 * rate(before.waited_s, now.waited_s) / max(len(now.cores), 1), 100.0))
     if before.faults is not None:
-        steps.append((now.faults or 0) - before.faults)
-    rates = [one / step if step > 0 and one >= 0 else math.nan for one in steps]
-    rates[4] = min(rates[4], 100.0)
-    return rates
+        flows.append(rate(before.faults, now.faults))
+    return flows
 
 
 def hottest(sensors: SystemSensors) -> float | None:
