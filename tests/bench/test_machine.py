@@ -82,7 +82,8 @@ class ShippedWorkloads(MachineTest):
         self.assertLess(frames[:-1].sum(), 1001)
         use = captures["processor use"]
         self.assertTrue(np.all(np.diff(use.columns["t_s"].astype(float)) > 0))
-        self.assertLessEqual(float(use.columns["value"].astype(float).max()), 100)
+        # The first sample may come before the system has counted any time.
+        self.assertLessEqual(float(np.nanmax(use.columns["value"].astype(float))), 100)
         self.assertIn("core 0", captures)
         self.assertGreater(captures["memory used"].capacity or 0, 0)
         self.assertGreater(captures["frames"].starts_at_s, 0)
