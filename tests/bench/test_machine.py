@@ -53,7 +53,9 @@ class MachineTest(unittest.TestCase):
 
 class Readings(MachineTest):
     def test_the_idle_machine_is_read_in_plain_numbers(self) -> None:
-        readings = RealMachine().readings()
+        machine = RealMachine()
+        # Use is told as soon as the system has counted time since the machine was first read.
+        readings = next(read for read in iter(machine.readings, None) if "processor use" in read)
         self.assertGreater(readings["memory used"], 0)
         self.assertTrue(0 <= readings["processor use"] <= 100)
         self.assertTrue(all(math.isfinite(value) for value in readings.values()))

@@ -7,9 +7,12 @@ import uuid
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
+from unittest import mock
+
+import numpy as np
 
 from nomothet.bench.agent import Agent
-from nomothet.bench.job import Control, Job, PassResult
+from nomothet.bench.job import Captured, Control, Job, PassResult
 from nomothet.bench.machine import RealMachine
 from nomothet.bench.simulated.machine import SimulatedMachine
 from nomothet.bench.simulated.parameters import Parameters, read_parameters
@@ -55,6 +58,19 @@ class Real(SearchTest):
         self.assertIn("processor use", result.attempts[0]["use"])
         self.assertEqual(self.told, list(range(len(result.attempts) + 1)))
         self.assertTrue(any(captured.name == "processor use" for captured in result.captures))
+
+    def test_a_sensor_that_failed_in_the_second_half_of_an_attempt_has_no_use_there(self) -> None:
+        times, silent = np.arange(4.0), np.array([900.0, 900.0, np.nan, np.nan])
+        samples = [
+            Captured("clock", "sensor", {"t_s": times, "value": silent}, "MHz", "mean of cores", "test"),
+            Captured("memory used", "sensor", {"t_s": times, "value": times}, "GiB", "main memory", "test", 8.0),
+        ]
+        settings = {"start": 1, "ceiling": 1, "confirm": 1, "seconds": 1}
+        with mock.patch("nomothet.bench.machine.read_samples", return_value=samples):
+            result = RealMachine(10).run(job("stream-watch", settings), self.folder, self.control)
+        self.assertEqual(result.attempts[0]["use"], {"memory used": {"mean": 2.5, "capacity": 8.0}})
+        # What goes to the server is JSON, which knows no NaN.
+        json.dumps(result.attempts, allow_nan=False)
 
     def test_settings_that_make_no_search_are_refused(self) -> None:
         result = RealMachine(10).run(job("stream-watch", {"growth": 0.5}), self.folder, self.control)

@@ -268,16 +268,16 @@ def _attempt(proposed: NextAttempt, tally: Tally, outcome: str, note: str) -> At
 
 
 def _use(samples: list[Captured]) -> dict[str, Any]:
-    """Mean use over the second half of an attempt, of what tells how near the limit it is."""
+    """Mean use over the second half of an attempt, of what tells how near the limit it is and was read in that half."""
     wanted = ("processor use", "busiest core", "memory used", "clock")
-    return {
-        one.name: {
-            "mean": round(float(np.nanmean(one.columns["value"].astype(float)[len(one.columns["value"]) // 2 :])), 2),
-            "capacity": one.capacity,
-        }
-        for one in samples
-        if one.name in wanted
-    }
+    use = {}
+    for one in samples:
+        values = one.columns["value"].astype(float)
+        late = values[len(values) // 2 :]
+        read = late[np.isfinite(late)]
+        if one.name in wanted and len(read):
+            use[one.name] = {"mean": round(float(np.mean(read)), 2), "capacity": one.capacity}
+    return use
 
 
 def _take_file(path: Path, tally: Tally) -> None:
