@@ -2,10 +2,7 @@
 
 import math
 import socket
-import threading
-import time
 import unittest
-from collections.abc import Callable
 
 import httpx
 
@@ -14,6 +11,7 @@ from nomothet.bench.inventory import memory_modules, observed
 from nomothet.bench.sources.exporter import ExporterSource
 from nomothet.bench.sources.meter import MeterSource
 from nomothet.bench.sources.simulated_meter import SimulatedMeter
+from tests.bench.waiting import eventually
 
 METRICS = """# TYPE room_temperature_celsius gauge
 # UNIT room_temperature_celsius celsius
@@ -29,17 +27,6 @@ spread_count 3
 spread_sum 1
 # EOF
 """
-LATEST_S = 5.0
-
-
-def eventually(what: Callable[[], bool]) -> bool:
-    """Whether something becomes true before long."""
-    end = time.monotonic() + LATEST_S
-    while time.monotonic() < end:
-        if what():
-            return True
-        threading.Event().wait(0.02)
-    return False
 
 
 class Exporters(unittest.TestCase):

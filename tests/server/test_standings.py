@@ -100,6 +100,15 @@ class Kept(StandingsTest):
         self.assertEqual(after["n"], 2)
         self.assertGreater(after["centre"], before["centre"])
 
+    def test_a_metric_that_is_not_trusted_stands_apart_at_once_and_until_it_is_again(self) -> None:
+        self.fill(0, [60.0, 61.0])
+        self.assertNotIn("it counts the menu", str(self.standing("?metric=average_fps")["rows"]))
+        path = f"/api/workloads/{self.scene.scene.pk}/untrusted/average_fps"
+        Browser("editor").send("put", path, {"reason": "it counts the menu"})
+        self.assertIn("it counts the menu", str(self.standing("?metric=average_fps")["rows"]))
+        Browser("editor").send("delete", path)
+        self.assertNotIn("it counts the menu", str(self.standing("?metric=average_fps")["rows"]))
+
     def test_what_a_killed_worker_leaves_is_found_again(self) -> None:
         self.fill(0, [60.0])
         self.fill(1, [50.0])

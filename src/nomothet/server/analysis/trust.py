@@ -55,5 +55,8 @@ def trust(user: User, workload: Workload, metric: str) -> None:
 
 
 def _announce(workload: Workload) -> None:
-    for review in set(Test.objects.filter(workload=workload).values_list("review", flat=True)):
+    tests = Test.objects.filter(workload=workload)
+    # Results that standings keep say why they stand apart.
+    stamp(tests)
+    for review in sorted(set(tests.values_list("review", flat=True))):
         announce("review", review=review)
