@@ -28,6 +28,10 @@ _REFUSED = (401, 403)
 _FILE = '----cut\r\nContent-Disposition: form-data; name="file"; filename="a.csv"\r\n\r\na,b\r\n----cut--\r\n'
 # Notes of who asked, which a refusal may leave.
 _NOTES = re.compile(r"`(people_visit|people_token|people_securityevent|people_failures|systems_bench)`|SAVEPOINT")
+# After these, what was made of evidence is made anew; who has found all in order goes by what is announced.
+_OUT_OF_DATE = re.compile(
+    r"UPDATE `(reviews_test` SET .*`stamp`|reviews_review` SET .*`version`|workloads_workload` SET .*`edit`) ="
+)
 
 
 class Speaker:
@@ -107,6 +111,10 @@ class EveryEndpoint(SceneTest):
                     surprises.append(f"{operation.name} as {name}: {status}, and may not {wrote[:1]}")
                 elif not let_in and status not in _REFUSED:
                     surprises.append(f"{operation.name} as {name}: {status} before it was refused {told}")
+                elif (
+                    let_in and any(map(_OUT_OF_DATE.search, wrote)) and not any("`feed_change`" in sql for sql in wrote)
+                ):
+                    surprises.append(f"{operation.name} as {name} tells nobody that results are out of date")
                 if let_in:
                     unreached[operation.name].add(status)
         # A session of one's own is called by what the account page tells; its own tests have it.

@@ -8,6 +8,7 @@ from django.db.models import Avg, Count, F, Max, Q, QuerySet, Sum
 
 from nomothet.core.noise import pooled_noise
 from nomothet.core.passes import Scale
+from nomothet.server.feed.in_order import InOrder, last_change
 from nomothet.server.meeting import tried_again
 from nomothet.server.passes.models import Figure, Tally, TestNoise, kept_when
 from nomothet.server.reviews.models import Test
@@ -18,17 +19,34 @@ _WHOLE = Q(passes__whole_at__isnull=False)
 _KEPT = kept_when("passes__")
 
 
+_IN_ORDER = InOrder()
+
+
 def tallies() -> QuerySet[Tally]:
     """The tallies of all tests, true as of now; two queries while nothing has changed."""
-    refresh(Test.objects.all())
+    refresh_all()
     return Tally.objects.all()
 
 
+def refresh_all() -> None:
+    """Make all tallies anew that are not as their evidence is; one query while nothing has changed."""
+    now = last_change()
+    if not _IN_ORDER.still(now) and not _refresh(Test.objects.all()):
+        _IN_ORDER.found(now)
+
+
 def refresh(tests: QuerySet[Test]) -> None:
-    """Make the tallies anew that are not as their evidence is; what changes meanwhile is stale again."""
+    """Make the tallies of tests anew that are not as their evidence is; what changes meanwhile is stale again."""
+    if not _IN_ORDER.still(last_change()):
+        _refresh(tests)
+
+
+def _refresh(tests: QuerySet[Test]) -> int:
+    """How many had to be made."""
     stale = list(tests.exclude(tally__stamp=F("stamp")).order_by("pk").values_list("pk", flat=True))
     for at in range(0, len(stale), _AT_ONCE):
         _make(stale[at : at + _AT_ONCE])
+    return len(stale)
 
 
 # Whoever looks at a list may have kept others by now, so that the request as a whole is not repeated.

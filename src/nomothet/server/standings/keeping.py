@@ -23,7 +23,7 @@ from nomothet.server.matrix.results import lens_results, shared_of
 from nomothet.server.matrix.rows import held_rates
 from nomothet.server.matrix.samples import placements
 from nomothet.server.meeting import tried_again
-from nomothet.server.passes.tallies import refresh
+from nomothet.server.passes.tallies import refresh_all
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.reviews.shown import LOWS, metric_of, plain_key, row_keys
 from nomothet.server.standings.measured_before import note_last_told
@@ -39,7 +39,7 @@ _RATES = ("average_fps", "p50_ms")
 
 def stale_tests() -> QuerySet[Test]:
     """Tests that were run, and whose results are not kept as their evidence is now."""
-    refresh(Test.objects.all())
+    refresh_all()
     others = Test.objects.exclude(
         kept_results__stamp=F("stamp"),
         kept_results__review_version=F("review__version"),

@@ -4,6 +4,7 @@ import structlog
 from django.core.cache import cache
 from django_tasks import task
 
+from nomothet.server.feed.in_order import InOrder, last_change
 from nomothet.server.meeting import tried_again
 from nomothet.server.standings.keeping import keep, stale_tests
 
@@ -13,6 +14,7 @@ _AT_ONCE = 20
 # So many tests are made while somebody waits; more are made in the background.
 _MADE_AT_ONCE = 8
 _DUE = "standings-due"
+_IN_ORDER = InOrder()
 
 log = structlog.get_logger(__name__)
 
@@ -56,7 +58,10 @@ def see_to_results() -> None:
 
 def make_what_is_stale(*keys: str, review: int | None = None) -> int:
     """Make a few results while somebody waits, of these workloads, one review or of all; gives how many tests are left
-    to the background."""
+    to the background. One query while nothing has changed since none was left of all."""
+    now = last_change()
+    if _IN_ORDER.still(now):
+        return 0
     stale = stale_tests().order_by("-pk")
     if keys:
         stale = stale.filter(workload__key__in=keys)
@@ -68,4 +73,6 @@ def make_what_is_stale(*keys: str, review: int | None = None) -> int:
         return 0
     if left:
         see_to_results()
+    elif not keys and review is None:
+        _IN_ORDER.found(now)
     return left
