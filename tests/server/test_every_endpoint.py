@@ -30,8 +30,9 @@ _FILE = '----cut\r\nContent-Disposition: form-data; name="file"; filename="a.csv
 _NOTES = re.compile(r"`(people_visit|people_token|people_securityevent|people_failures|systems_bench)`|SAVEPOINT")
 # After these, what was made of evidence is made anew; who has found all in order goes by what is announced.
 _OUT_OF_DATE = re.compile(
-    r"UPDATE `(reviews_test` SET .*`stamp`|reviews_review` SET .*`version`|workloads_workload` SET .*`edit`) ="
+    r"UPDATE `(reviews_test` SET .*`stamp`|reviews_review` SET .*`version`|workloads_workload` SET .*`edit`) =", re.S
 )
+_ANNOUNCED = re.compile("INSERT INTO `feed_change`")
 
 
 class Speaker:
