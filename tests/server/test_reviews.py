@@ -145,14 +145,16 @@ class TheList(SceneTest):
 
     def test_the_list_takes_the_same_few_queries_however_long(self) -> None:
         browser = Browser("reader")
-        # What passes amount to is kept once for each test, and looked through here, as nothing was ever announced.
-        browser.get("/api/reviews")
-        with self.assertNumQueries(10):
+        # What passes amount to is kept once for each test, and found in order by the next look.
+        for _ in range(2):
+            browser.get("/api/reviews")
+        with self.assertNumQueries(9):
             browser.get("/api/reviews")
         for at in range(5):
             self.scene.new_review(f"more-{at}", f"Question {at}?")
-        browser.get("/api/reviews")
-        with self.assertNumQueries(10):
+        for _ in range(2):
+            browser.get("/api/reviews")
+        with self.assertNumQueries(9):
             browser.get("/api/reviews")
 
 

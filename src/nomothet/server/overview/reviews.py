@@ -50,8 +50,8 @@ def reviews(archived: bool = False) -> list[ReviewItem]:
     for review, label in Column.objects.order_by("review", "position").values_list("review", "label"):
         labels[review].append(label)
     counts: dict[int, dict[str, Any]] = {
-        row["test__review"]: dict(row)
-        for row in tallies().values("test__review").annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
+        row["review"]: dict(row)
+        for row in tallies().values("review").annotate(tests=Count("pk"), kept=Sum("kept"), last=Max("last_at"))
     }
     entries: dict[int, dict[str, Any]] = {
         row["test__review"]: dict(row)

@@ -39,11 +39,11 @@ class _Runs:
 def fitness() -> list[FitnessShape]:
     """All workloads; three queries whatever their number and that of their passes."""
     runs = {
-        row["test__workload"]: _Runs(
+        row["workload"]: _Runs(
             row["kept"], _mean(row["timed_s"], row["timed"]), _mean(row["rate_sum_fps"], row["rated"])
         )
         for row in tallies()
-        .values("test__workload")
+        .values("workload")
         .annotate(
             kept=Sum("kept"),
             timed=Sum("timed"),

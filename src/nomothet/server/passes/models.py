@@ -11,6 +11,7 @@ from nomothet.server.passes import outside, packed
 from nomothet.server.passes.blobs import BlobField
 from nomothet.server.reviews.models import Column, Review, Test
 from nomothet.server.systems.models import Bench
+from nomothet.server.workloads.models import Workload
 
 # Bytes of a series that are kept in its row, and of a piece of a longer one.
 IN_ONE_ROW = 8 << 20
@@ -382,13 +383,21 @@ class Gap(models.Model):
         constraints = [models.UniqueConstraint(fields=["test", "column", "metric"], name="one_gap_of_a_metric")]
 
 
+def _of_its_test(to: type[models.Model], *, indexed: bool = True) -> Any:
+    """A reference beside the one to a test: it goes with the test, and whoever writes it need not wait for `to`."""
+    return models.ForeignKey(to, on_delete=models.DO_NOTHING, db_constraint=False, db_index=indexed, related_name="+")
+
+
 class Tally(models.Model):
     """What the passes of a test amount to, kept so that lists over many tests count no passes; true as of `stamp`.
 
-    Made anew when the test's stamp has risen (passes.tallies), never edited.
+    Made anew when the test's stamp has risen (passes.tallies), never edited. The test's workload and review, which
+    never change, stand here as well, so that sums over many tests need not look each of them up.
     """
 
     test = models.OneToOneField(Test, on_delete=models.CASCADE, related_name="tally", primary_key=True)
+    workload = _of_its_test(Workload)
+    review = _of_its_test(Review)
     stamp = models.PositiveBigIntegerField()
     # When the last of its whole passes began, of whatever outcome; and how many are kept.
     last_at = models.DateTimeField(null=True)
@@ -405,12 +414,19 @@ class TestNoise(models.Model):
     the method); made with its tally."""
 
     test = models.ForeignKey(Test, on_delete=models.CASCADE, related_name="noises")
+    # Of the test, as with its tally.
+    workload = _of_its_test(Workload, indexed=False)
+    review = _of_its_test(Review, indexed=False)
     metric = models.CharField(max_length=60)
     scale = models.CharField(max_length=10)
     squares = models.FloatField()
     df = models.PositiveIntegerField()
 
     class Meta:
+        # All that a sum over a workload's reviews reads.
+        indexes = [
+            models.Index(fields=["workload", "metric", "scale", "review", "squares", "df"], name="noise_of_a_workload")
+        ]
         constraints = [
             models.UniqueConstraint(fields=["test", "metric", "scale"], name="one_noise_of_a_metric_and_scale")
         ]

@@ -28,11 +28,11 @@ def borrowed_noises(wanted: Iterable[tuple[int, str, Scale]], review: Review) ->
     workloads = {workload for workload, _ in scales}
     refresh(Test.objects.filter(workload__in=workloads))
     rows = (
-        TestNoise.objects.filter(test__workload__in=workloads, metric__in={metric for _, metric in scales})
-        .exclude(test__review=review)
-        .values("test__workload", "metric", "scale")
+        TestNoise.objects.filter(workload__in=workloads, metric__in={metric for _, metric in scales})
+        .exclude(review=review)
+        .values("workload", "metric", "scale")
         .annotate(squares=Sum("squares"), df=Sum("df"))
-        .values_list("test__workload", "metric", "scale", "squares", "df")
+        .values_list("workload", "metric", "scale", "squares", "df")
     )
     return {
         (workload, metric): Noise(math.sqrt(squares / df), df, "borrowed")

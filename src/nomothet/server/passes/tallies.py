@@ -1,7 +1,7 @@
 """Keeping what the passes of tests amount to, so that lists and plans over many reviews count no passes."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from django.db import transaction
 from django.db.models import Avg, Count, F, Max, Q, QuerySet, Sum
@@ -17,8 +17,6 @@ _AT_ONCE = 500
 _SCALES: tuple[Scale, ...] = ("ratio", "difference")
 _WHOLE = Q(passes__whole_at__isnull=False)
 _KEPT = kept_when("passes__")
-
-
 _IN_ORDER = InOrder()
 
 
@@ -54,7 +52,7 @@ def _refresh(tests: QuerySet[Test]) -> int:
 def _make(tests: Sequence[int]) -> None:
     # Read first, and without a lock on the tests, which whoever brings in a pass would wait for: what comes in after
     # this has another stamp, and makes the tally stale again.
-    stamps = dict(Test.objects.filter(pk__in=tests).values_list("pk", "stamp"))
+    found = Test.objects.filter(pk__in=tests).only("stamp", "workload", "review").in_bulk()
     rates = {
         test: (count, mean)
         for test, count, mean in Figure.objects.kept()
@@ -63,7 +61,7 @@ def _make(tests: Sequence[int]) -> None:
         .annotate(count=Count("pk"), mean=Avg("value"))
         .values_list("owner__test", "count", "mean")
     }
-    counted = Test.objects.filter(pk__in=stamps).annotate(
+    counted = Test.objects.filter(pk__in=found).annotate(
         last_at=Max("passes__started_at", filter=_WHOLE),
         kept=Count("passes", filter=_KEPT),
         timed=Count("passes__duration_s", filter=_KEPT),
@@ -76,12 +74,13 @@ def _make(tests: Sequence[int]) -> None:
         rated, rate = rates.get(test, (0, 0.0))
         made.append(
             Tally(
-                test_id=test, stamp=stamps[test], last_at=last_at, kept=kept, timed=timed, timed_s=timed_s or 0.0,
-                rated=rated, rate_sum_fps=rated * rate,
+                test_id=test, workload_id=found[test].workload_id, review_id=found[test].review_id,
+                stamp=found[test].stamp, last_at=last_at, kept=kept, timed=timed, timed_s=timed_s or 0.0, rated=rated,
+                rate_sum_fps=rated * rate,
             )
         )  # fmt: skip
     names = [one.name for one in Tally._meta.concrete_fields if not one.primary_key]
-    noises = list(_noises(tests))
+    noises = list(_noises(found))
     with transaction.atomic():
         # Of two that make the same, one waits here for the other.
         Tally.objects.bulk_create(made, update_conflicts=True, update_fields=names)
@@ -89,11 +88,11 @@ def _make(tests: Sequence[int]) -> None:
         TestNoise.objects.bulk_create(noises)
 
 
-def _noises(tests: Sequence[int]) -> Iterable[TestNoise]:
+def _noises(tests: Mapping[int, Test]) -> Iterable[TestNoise]:
     """On both scales, as it is the review that says on which a metric is judged."""
     figures = (
         Figure.objects.kept()
-        .filter(owner__test__in=tests, thin=False, half_width__isnull=False)
+        .filter(owner__test__in=list(tests), thin=False, half_width__isnull=False)
         .exclude(method="remembered")
         .order_by("pk")
     )
@@ -105,4 +104,7 @@ def _noises(tests: Sequence[int]) -> Iterable[TestNoise]:
             held = [[one for one in values if scale != "ratio" or one > 0] for values in by_column.values()]
             noise = pooled_noise(held, scale)
             if noise.df:
-                yield TestNoise(test_id=test, metric=metric, scale=scale, squares=noise.sd**2 * noise.df, df=noise.df)
+                yield TestNoise(
+                    test_id=test, workload_id=tests[test].workload_id, review_id=tests[test].review_id, metric=metric,
+                    scale=scale, squares=noise.sd**2 * noise.df, df=noise.df,
+                )  # fmt: skip

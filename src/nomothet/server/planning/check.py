@@ -108,7 +108,7 @@ def _durations(tests: Sequence[Test], *, with_own: bool = True) -> dict[int, flo
     """
     wanted, workloads = {test.pk for test in tests}, {test.workload_id for test in tests}
     refresh(Test.objects.filter(workload__in=workloads))
-    timed = Tally.objects.filter(test__workload__in=workloads, timed__gt=0)
+    timed = Tally.objects.filter(workload__in=workloads, timed__gt=0)
     own: dict[int, float] = {}
     if with_own:
         of_tests = timed.filter(test__in=wanted).values_list("test", "timed_s", "timed")
@@ -116,12 +116,10 @@ def _durations(tests: Sequence[Test], *, with_own: bool = True) -> dict[int, flo
     elsewhere: dict[tuple[int, str], tuple[float, int]] = {}
     if not wanted <= own.keys():
         others = timed if with_own else timed.exclude(test__in=wanted)
-        grouped = others.values("test__workload", "test__settings").annotate(
+        grouped = others.values("workload", "test__settings").annotate(
             sum_s=Sum(F("timed_s") / F("timed")), tests=Count("pk")
         )
-        for workload, settings, sum_s, count in grouped.values_list(
-            "test__workload", "test__settings", "sum_s", "tests"
-        ):
+        for workload, settings, sum_s, count in grouped.values_list("workload", "test__settings", "sum_s", "tests"):
             # The same settings may be written in another order.
             key = (workload, repr(sorted(settings.items())))
             before = elsewhere.get(key, (0.0, 0))
