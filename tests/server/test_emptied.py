@@ -3,10 +3,11 @@
 from unittest import mock
 
 from django.core.management import CommandError
-from django.db import OperationalError
+from django.db import OperationalError, connection
 from django.db.backends.mysql.operations import DatabaseOperations
 
 from nomothet.server.people.models import User
+from nomothet.server.standings.models import LastTold
 from tests.server.emptied import EmptiedTest
 
 
@@ -32,6 +33,22 @@ class Emptying(EmptiedTest):
         self._fixture_teardown()
         self.assertEqual(execute.call_count, 3)
         self.assertFalse(User.objects.exists())
+
+    def test_what_a_request_keeps_behind_it_is_emptied_too(self) -> None:
+        really = DatabaseOperations.execute_sql_flush
+
+        def execute(operations: DatabaseOperations, statements: list[str]) -> None:
+            really(operations, statements)
+            with connection.cursor() as cursor:
+                cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
+                cursor.execute(
+                    "INSERT INTO standings_lasttold (system_id, `key`, value, at) VALUES (7, 'image', '1', NOW())"
+                )
+                cursor.execute("SET FOREIGN_KEY_CHECKS = 1")
+
+        with mock.patch.object(DatabaseOperations, "execute_sql_flush", autospec=True, side_effect=execute):
+            self._fixture_teardown()
+        self.assertFalse(LastTold.objects.exists())
 
     def test_anything_else_is_told_at_once(self) -> None:
         execute = self.met(1146, 1)

@@ -1,12 +1,15 @@
 """Results of another review beside those of a review: frozen, compared, offered, and from outside."""
 
+from collections.abc import Callable
 from typing import Any
+
+from django.db import connection
 
 from nomothet.server.history.models import Event
 from nomothet.server.passes.models import Pass
 from nomothet.server.records.models import Record
 from nomothet.server.reviews.models import Review, Test
-from nomothet.server.standings.models import Reference
+from nomothet.server.standings.models import Reference, Result
 from nomothet.server.standings.references.freezing import seal_of
 from tests.server.base import Browser, steady
 from tests.server.test_standings import StandingsTest
@@ -175,6 +178,21 @@ class Offered(ReferencesTest):
         older.save()
         (offer,) = self.offers()
         self.assertEqual((offer["fits"], offer["other_version"]), (1, 0))
+
+    def test_what_goes_away_while_it_is_looked_for_is_not_offered(self) -> None:
+        self.another_review([66.0])
+        self.standing()
+
+        def take_away(execute: Callable[..., Any], sql: str, *rest: Any) -> Any:
+            done = execute(sql, *rest)
+            if "COUNT(DISTINCT" in sql:
+                Result.objects.all().delete()
+            return done
+
+        self.assertEqual(len(self.offers()), 1)
+        with connection.execute_wrapper(take_away):
+            self.assertEqual(self.offers(), [])
+        self.assertFalse(Result.objects.exists())
 
     def test_nothing_is_offered_where_nothing_fits(self) -> None:
         self.another_review([66.0], settings={"preset": "low"})

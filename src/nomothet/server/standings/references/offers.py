@@ -45,7 +45,7 @@ class ReferenceOffer:
 
 
 def offers(review: Review) -> list[ReferenceOffer]:
-    """Columns of other reviews by how many tests they have, then by day; eight queries."""
+    """Columns of other reviews by how many tests they have, then by day; seven queries."""
     tests = {(one.workload.key, settings_tag(one.settings)): one for one in review.tests.select_related("workload")}
     if not tests:
         return []
@@ -54,23 +54,19 @@ def offers(review: Review) -> list[ReferenceOffer]:
     own = list(review.columns.values_list("pk", flat=True))
     counted = rows.exclude(column__in=own).values("column").annotate(of=Count(Concat("key", "settings"), distinct=True))
     best = list(counted.order_by("-of", "-column").values_list("column", flat=True)[:_MOST])
-    fitting: dict[int, dict[int, int]] = defaultdict(dict)
-    found_in = rows.filter(column__in=best).order_by("last_at")
-    for pk, column, key, tag in found_in.values_list("pk", "column", "key", "settings"):
-        fitting[column][tests[key, tag].pk] = pk
-    results = Result.objects.filter(pk__in=[pk for column in best for pk in fitting[column].values()]).select_related(
-        "workload", "configuration", "system", "column", "review"
-    )
-    by_column: dict[int, list[Result]] = defaultdict(list)
-    for one in results:
-        by_column[one.column_id].append(one)
-    before = measured_before(list(results))
+    fitting: dict[int, dict[int, Result]] = defaultdict(dict)
+    latest_last = rows.filter(column__in=best).order_by("last_at")
+    for one in latest_last.select_related("workload", "configuration", "system", "column", "review"):
+        fitting[one.column_id][tests[one.key, one.settings].pk] = one
+    # One whose results went away after they were counted is none any more.
+    by_column = {column: list(fitting[column].values()) for column in best if column in fitting}
+    results = [one for held in by_column.values() for one in held]
+    before = measured_before(results)
     alone = _alone({one.review_id for one in results})
     here = _Here(review, tests)
     taken = set(review.references.filter(removed_at=None).values_list("column", flat=True))
     found = []
-    for column in best:
-        held = by_column[column]
+    for column, held in by_column.items():
         first = held[0]
         fit = [one for one in held if here.same_version(one)]
         told = {say(why) for one in held for why in before.get(one.pk, [])}
