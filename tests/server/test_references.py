@@ -194,6 +194,25 @@ class Offered(ReferencesTest):
             self.assertEqual(self.offers(), [])
         self.assertFalse(Result.objects.exists())
 
+    def test_what_is_made_anew_while_it_is_looked_for_is_offered(self) -> None:
+        self.another_review([66.0])
+        self.standing()
+        left = [True]
+
+        def make_anew(execute: Callable[..., Any], sql: str, *rest: Any) -> Any:
+            done = execute(sql, *rest)
+            if "ORDER BY `standings_result`.`last_at`" in sql and left and left.pop():
+                old = list(Result.objects.all())
+                Result.objects.all().delete()
+                for one in old:
+                    one.pk = None
+                    one.save(force_insert=True)
+            return done
+
+        with connection.execute_wrapper(make_anew):
+            self.assertEqual([offer["fits"] for offer in self.offers()], [1])
+        self.assertEqual(left, [])
+
     def test_nothing_is_offered_where_nothing_fits(self) -> None:
         self.another_review([66.0], settings={"preset": "low"})
         self.standing()

@@ -1,12 +1,13 @@
 """Earlier results that would fit beside the tests of a review."""
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from functools import reduce
 from operator import or_
 
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 from django.db.models.functions import Concat
 
 from nomothet.server.passes.models import Pass
@@ -17,6 +18,7 @@ from nomothet.server.standings.models import Result
 from nomothet.words import say
 
 _MOST = 20
+_TIMES = 3
 
 
 @dataclass(frozen=True)
@@ -45,7 +47,7 @@ class ReferenceOffer:
 
 
 def offers(review: Review) -> list[ReferenceOffer]:
-    """Columns of other reviews by how many tests they have, then by day; seven queries."""
+    """Columns of other reviews by how many tests they have, then by day; eight queries."""
     tests = {(one.workload.key, settings_tag(one.settings)): one for one in review.tests.select_related("workload")}
     if not tests:
         return []
@@ -54,19 +56,18 @@ def offers(review: Review) -> list[ReferenceOffer]:
     own = list(review.columns.values_list("pk", flat=True))
     counted = rows.exclude(column__in=own).values("column").annotate(of=Count(Concat("key", "settings"), distinct=True))
     best = list(counted.order_by("-of", "-column").values_list("column", flat=True)[:_MOST])
-    fitting: dict[int, dict[int, Result]] = defaultdict(dict)
-    latest_last = rows.filter(column__in=best).order_by("last_at")
-    for one in latest_last.select_related("workload", "configuration", "system", "column", "review"):
-        fitting[one.column_id][tests[one.key, one.settings].pk] = one
-    # One whose results went away after they were counted is none any more.
-    by_column = {column: list(fitting[column].values()) for column in best if column in fitting}
+    by_column = _latest(rows.filter(column__in=best), tests)
     results = [one for held in by_column.values() for one in held]
     before = measured_before(results)
     alone = _alone({one.review_id for one in results})
     here = _Here(review, tests)
     taken = set(review.references.filter(removed_at=None).values_list("column", flat=True))
     found = []
-    for column, held in by_column.items():
+    for column in best:
+        # One whose results went away after they were counted is none any more.
+        if column not in by_column:
+            continue
+        held = by_column[column]
         first = held[0]
         fit = [one for one in held if here.same_version(one)]
         told = {say(why) for one in held for why in before.get(one.pk, [])}
@@ -91,6 +92,24 @@ def offers(review: Review) -> list[ReferenceOffer]:
     return sorted(
         found, key=lambda one: (-one.fits, one.same_as is None, -one.saves, not one.alone, -one.day.toordinal())
     )
+
+
+def _latest(rows: QuerySet[Result], tests: Mapping[tuple[str, str], Test]) -> dict[int, list[Result]]:
+    """Of each column the last result of each test; of those that are not the last, the key alone is read."""
+    for _ in range(_TIMES):
+        latest: dict[tuple[int, int], int] = {}
+        told = rows.order_by("last_at").values_list("pk", "column", "key", "settings")
+        for pk, column, key, tag in told:
+            latest[column, tests[key, tag].pk] = pk
+        whole = Result.objects.select_related("workload", "configuration", "system", "column", "review")
+        found = whole.in_bulk(list(latest.values()))
+        if len(found) == len(latest):
+            break
+        # Some were made anew between the two questions; the new ones are asked for.
+    by_column: dict[int, list[Result]] = defaultdict(list)
+    for one in found.values():
+        by_column[one.column_id].append(one)
+    return dict(by_column)
 
 
 def _alone(reviews: set[int]) -> set[int]:
